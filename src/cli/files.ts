@@ -1,0 +1,16 @@
+import { readFile } from 'node:fs/promises';
+import path from 'node:path';
+import { LevelGridError } from '../core/base';
+
+/** A path as the caller meant it: counted from where they stand, even when npm moved the process. */
+export function fromCaller(file: string): string {
+  return path.resolve(process.env['INIT_CWD'] ?? process.cwd(), file);
+}
+
+export async function readText(file: string): Promise<string> {
+  try {
+    return await readFile(file, 'utf8');
+  } catch {
+    throw new LevelGridError('not-found', { file: path.basename(file), found: 'no file that can be read', expected: 'a text file', remedy: 'Check the path.' });
+  }
+}

@@ -1,0 +1,82 @@
+import { asLevelGridError, formatShort, type ErrorRecord } from '../core/base';
+import { parseRawLayout, type RawLayout } from '../core/formats';
+import type { RasterWarning } from '../core/raster';
+import { countSource } from '../core/run';
+import { fileSource } from '../io/node';
+import { fromCaller } from './files';
+import { table, withProgress, type CommandResult } from './output';
+import path from 'node:path';
+
+interface Entry {
+  file: string;
+  format: string;
+  width: number;
+  height: number;
+  channels: number;
+  bitDepth: number;
+  sampleType: string;
+  byteOrder: string | null;
+  noData: { value: number | null; count: number };
+  min: number | null;
+  max: number | null;
+  mean: number | null;
+  distinctCodes: number;
+  codeStep: number | null;
+  spacing: null;
+  crs: null;
+  warnings: readonly RasterWarning[];
+}
+type Outcome = Entry | { file: string; error: ErrorRecord };
+
+async function inspectFile(file: string, raw: RawLayout | undefined): Promise<Outcome> {
+  const name = path.basename(file);
+  try {
+    const source = await fileSource(fromCaller(file));
+    const { opened, facts } = await withProgress(name, (job) => countSource(source, raw, job));
+    const { format, width, height, channels, bitDepth, sampleType, byteOrder } = opened.info;
+    const stats = facts.stats;
+    return {
+      file: name,
+      format,
+      width,
+      height,
+      channels,
+      bitDepth,
+      sampleType,
+      byteOrder,
+      noData: { value: null, count: stats?.voids ?? 0 },
+      min: stats?.min ?? null,
+      max: stats?.max ?? null,
+      mean: stats?.mean ?? null,
+      distinctCodes: stats?.distinctCodes ?? 0,
+      codeStep: stats?.codeStep ?? null,
+      spacing: null,
+      crs: null,
+      warnings: facts.warnings,
+    };
+  } catch (reason) {
+    return { file: name, error: asLevelGridError(reason, 'reading the file', name).toRecord() };
+  }
+}
+
+/** Says what height files really hold. Every file is tried. */
+export async function inspect(files: readonly string[], options: { raw?: string }): Promise<CommandResult> {
+  const raw = options.raw === undefined ? undefined : parseRawLayout(options.raw);
+  const outcomes: Outcome[] = [];
+  for (const file of files) outcomes.push(await inspectFile(file, raw));
+  const parts = outcomes.map((o) =>
+    'error' in o
+      ? `${o.file}\n  ⧄ found ${o.error.found}; expected ${o.error.expected}.\n  ${o.error.remedy}`
+      : [
+          o.file,
+          table(
+            ['Format', 'Size', 'Channels', 'Bits', 'Type', 'Order', 'Lowest', 'Highest', 'Mean', 'Codes', 'Step'],
+            [[o.format, `${o.width} × ${o.height}`, String(o.channels), String(o.bitDepth), o.sampleType, o.byteOrder ?? '–', short(o.min), short(o.max), short(o.mean), String(o.distinctCodes), short(o.codeStep)]],
+          ),
+          ...o.warnings.map((w) => `◧ ${w.message}`),
+        ].join('\n'),
+  );
+  return { json: { files: outcomes }, text: parts.join('\n\n'), fine: outcomes.every((o) => !('error' in o)) };
+}
+
+const short = (value: number | null): string => (value === null ? '–' : formatShort(value, 3));

@@ -1,0 +1,43 @@
+import path from 'node:path';
+import { formatLength, formatNumber, formatShort, LevelGridError, type ByteSource } from '../core/base';
+import type { PlanDocument } from '../core/plan';
+import { parseRecipeText, type Recipe } from '../core/recipe';
+import { countSource, measuredPlan } from '../core/run';
+import { fileSource } from '../io/node';
+import { fromCaller, readText } from './files';
+import { checkLines, table, withProgress, type CommandResult } from './output';
+
+/** The recipe and the one source of a call. */
+export async function recipeAndSource(recipeFile: string, files: readonly string[]): Promise<{ recipe: Recipe; source: ByteSource }> {
+  const recipe = parseRecipeText(await readText(fromCaller(recipeFile)), path.basename(recipeFile));
+  const [file, second] = files;
+  if (file === undefined || second !== undefined) {
+    throw new LevelGridError('usage', { found: `${files.length} source files`, expected: 'one', remedy: 'Name the one height file that the recipe is for.' });
+  }
+  return { recipe, source: await fileSource(fromCaller(file)) };
+}
+
+export async function planCommand(files: readonly string[], options: { recipe: string }): Promise<CommandResult> {
+  const { recipe, source } = await recipeAndSource(options.recipe, files);
+  const { document, refusals } = await withProgress('Measuring', async (job) =>
+    measuredPlan(recipe, await countSource(source, recipe.source.raw, job), job),
+  );
+  if (refusals[0]) throw refusals[0];
+  return { json: document, text: planText(document), fine: document.checks.every((c) => c.state !== 'fault') };
+}
+
+export function planText(document: PlanDocument): string {
+  const { fit, height, card, files } = document;
+  return [
+    `${document.name} for ${document.target}`,
+    `${fit.width} × ${fit.height} vertices, ${formatShort(fit.spacing.x, 6)} m apart; ${formatLength(fit.extent.x)} × ${formatLength(fit.extent.y)}`,
+    `${formatNumber(height.low, 3)} m to ${formatNumber(height.high, 3)} m, ${formatLength(height.step)} a step`,
+    ...(document.layoutText ? [document.layoutText] : []),
+    '',
+    table(['Value', 'Type', 'Unit', 'Why'], card.map((r) => [r.label, formatNumber(r.value, r.digits), r.unit, r.formula])),
+    '',
+    table(['File', 'Vertices', 'Column', 'Row'], files.map((f) => [f.name, `${f.width} × ${f.height}`, String(f.column), String(f.row)])),
+    '',
+    checkLines(document.checks),
+  ].join('\n');
+}

@@ -1,0 +1,80 @@
+import { readdir } from 'node:fs/promises';
+import path from 'node:path';
+import { formatLength, LevelGridError, type ByteSource } from '../core/base';
+import { parseRecipeText } from '../core/recipe';
+import { parsePlanDocument, prove, readPackText, type Proof } from '../core/proof';
+import { fileSource, nodeSha256 } from '../io/node';
+import { fromCaller } from './files';
+import { checkLines, table, withProgress, type CommandResult } from './output';
+
+export async function proveCommand(
+  folder: string,
+  options: { reference?: string; typed?: readonly string[]; ignoreChecksums?: boolean },
+): Promise<CommandResult> {
+  const directory = fromCaller(folder);
+  const inFolder = async (name: string): Promise<ByteSource | null> =>
+    // a name from a document is a name, never a way out of the folder
+    name === path.basename(name) ? fileSource(path.join(directory, name)).catch(() => null) : null;
+  const names = await readdir(directory).catch(() => {
+    throw new LevelGridError('not-found', { file: path.basename(directory), found: 'no such folder', expected: 'the folder of a pack', remedy: 'Check the path.' });
+  });
+  const typed = parseTyped(options.typed ?? []);
+  const text = await readPackText(await inFolder('import.json'), 'import.json');
+  const document = parsePlanDocument(parseJson(text, 'import.json'), 'import.json');
+  const recipe = parseRecipeText(await readPackText(await inFolder('recipe.json'), 'recipe.json'), 'recipe.json');
+  const reference = options.reference === undefined ? null : await fileSource(fromCaller(options.reference));
+  const { proof } = await withProgress('Proving', (job) =>
+    prove(
+      {
+        document,
+        recipe,
+        file: inFolder,
+        ...(reference ? { reference } : {}),
+        typed,
+        ignoreChecksums: options.ignoreChecksums ?? false,
+        hasher: nodeSha256,
+        others: names,
+      },
+      job,
+    ),
+  );
+  return { json: proof, text: proofText(proof), fine: proof.holds };
+}
+
+function parseJson(text: string, file: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    throw new LevelGridError('pack-document', { file, found: 'text that is not JSON', expected: 'the document that a run has written', remedy: 'Make the pack again.' });
+  }
+}
+
+function parseTyped(pairs: readonly string[]): Record<string, number> {
+  const out: Record<string, number> = {};
+  for (const pair of pairs) {
+    const [id = '', text = ''] = pair.split('=');
+    const value = Number(text);
+    if (id === '' || text.trim() === '' || !Number.isFinite(value)) {
+      throw new LevelGridError('usage', { found: `"${pair}" as a typed value`, expected: 'ID=NUMBER', remedy: 'Example: --typed heightScale=162.1118' });
+    }
+    out[id] = value;
+  }
+  return out;
+}
+
+function proofText(proof: Proof): string {
+  const { encodingError: e, groundError: g, clipped } = proof;
+  const figures = (f: { max: number; mean: number; rms: number }): string[] => [formatLength(f.max), formatLength(f.mean), formatLength(f.rms)];
+  return [
+    proof.holds ? '■ The pack holds.' : '⧄ The pack does not hold.',
+    '',
+    table(
+      ['', 'Largest', 'Mean', 'RMS'],
+      [[`Encoding error (against ${e.against})`, ...figures(e)], ...(g ? [['Ground error (fitted ground against source)', ...figures(g)]] : [])],
+    ),
+    `Budget: ${formatLength(e.budget.halfStep)} half step + ${formatLength(e.budget.typing)} typing + ${formatLength(e.budget.arithmetic)} arithmetic`,
+    ...(clipped ? [`Clipped: ${clipped.low} low, ${clipped.high} high`] : []),
+    '',
+    checkLines(proof.checks),
+  ].join('\n');
+}

@@ -1,0 +1,106 @@
+/**
+ * The one error class of Level Grid. Its fields are what the interface and the command line show as they are:
+ * which file, what was found, what was expected, and what to do about it.
+ */
+export const ERROR_CODES = [
+  'cancelled',
+  'empty-file',
+  'unknown-format',
+  'truncated',
+  'checksum',
+  'corrupt',
+  'too-large',
+  'unsupported',
+  'raw-length',
+  'raw-layout',
+  'not-found',
+  'unreadable',
+  'unwritable',
+  'recipe-syntax',
+  'recipe-version',
+  'recipe-key',
+  'recipe-value',
+  'pack-document',
+  'pack-file',
+  'unknown-target',
+  'size-not-on-ladder',
+  'split-indivisible',
+  'split-unequal',
+  'file-name',
+  'calibration',
+  'crop-outside',
+  'usage',
+  'internal',
+] as const;
+export type ErrorCode = (typeof ERROR_CODES)[number];
+
+export interface ErrorFields {
+  /** Base name of the file concerned, or null where no file is. */
+  readonly file?: string | null;
+  readonly found: string;
+  readonly expected: string;
+  readonly remedy: string;
+}
+
+export interface ErrorRecord {
+  readonly code: ErrorCode;
+  readonly message: string;
+  readonly file: string | null;
+  readonly found: string;
+  readonly expected: string;
+  readonly remedy: string;
+}
+
+export class LevelGridError extends Error {
+  override readonly name = 'LevelGridError';
+  readonly file: string | null;
+  readonly found: string;
+  readonly expected: string;
+  readonly remedy: string;
+
+  constructor(
+    readonly code: ErrorCode,
+    fields: ErrorFields,
+  ) {
+    const file = fields.file ?? null;
+    super(`${file === null ? '' : `${file}: `}found ${fields.found}; expected ${fields.expected}. ${fields.remedy}`);
+    this.file = file;
+    this.found = fields.found;
+    this.expected = fields.expected;
+    this.remedy = fields.remedy;
+  }
+
+  /** A plain object with every field, for JSON and for the way across a worker boundary. */
+  toRecord(): ErrorRecord {
+    const { code, message, file, found, expected, remedy } = this;
+    return { code, message, file, found, expected, remedy };
+  }
+
+  static fromRecord(record: ErrorRecord): LevelGridError {
+    return new LevelGridError(record.code, record);
+  }
+
+  /** The same error, told of another file (a reader does not know the name its bytes came under). */
+  inFile(file: string): LevelGridError {
+    return new LevelGridError(this.code, { ...this.toRecord(), file });
+  }
+}
+
+/** Any thrown value as a typed error. What is not ours becomes `internal`, without the engine's own words. */
+export function asLevelGridError(reason: unknown, doing: string, file?: string): LevelGridError {
+  if (reason instanceof LevelGridError) return reason.file === null && file !== undefined ? reason.inFile(file) : reason;
+  return new LevelGridError('internal', {
+    file: file ?? null,
+    found: `an unexpected fault while ${doing}`,
+    expected: 'the step to finish',
+    remedy: 'Your files are unchanged. Try again; if it stays, report what you did.',
+  });
+}
+
+export function assertNever(value: never): never {
+  throw new LevelGridError('internal', {
+    found: `an unhandled case ${JSON.stringify(value)}`,
+    expected: 'a known one',
+    remedy: 'This is a fault in Level Grid; report it.',
+  });
+}

@@ -1,0 +1,76 @@
+/** Where bytes come from: a File, a buffer or a file on disk look the same to the core. */
+export interface ByteSource {
+  /** Base name, as shown to people. */
+  readonly name: string;
+  /** Length in bytes. */
+  readonly size: number;
+  /** The bytes from `offset`, exactly `length` of them unless the source ends earlier. */
+  read(offset: number, length: number): Promise<Uint8Array>;
+}
+
+/** Where one file's bytes go. */
+export interface ByteSink {
+  write(bytes: Uint8Array): Promise<void>;
+  close(): Promise<void>;
+}
+
+/** Takes the files of a pack by name. Nothing is visible under its final name until `commit`. */
+export interface SinkFolder {
+  open(name: string): Promise<ByteSink>;
+  /** Makes every closed file visible, replacing older ones of the same name. */
+  commit(): Promise<void>;
+  /** Removes everything written since the last commit. Older files stay as they were. */
+  abort(): Promise<void>;
+}
+
+/** A source over bytes in memory. */
+export function memorySource(name: string, bytes: Uint8Array): ByteSource {
+  return {
+    name,
+    size: bytes.length,
+    read: async (offset, length) => bytes.subarray(offset, Math.min(bytes.length, offset + length)),
+  };
+}
+
+/** A folder in memory, for packs that are zipped, proved or tested without a disk. */
+export class MemoryFolder implements SinkFolder {
+  readonly files = new Map<string, Uint8Array>();
+  private pending = new Map<string, Uint8Array>();
+
+  async open(name: string): Promise<ByteSink> {
+    const parts: Uint8Array[] = [];
+    return {
+      write: async (bytes) => {
+        parts.push(bytes.slice());
+      },
+      close: async () => {
+        this.pending.set(name, concatBytes(parts));
+      },
+    };
+  }
+
+  async commit(): Promise<void> {
+    for (const [name, bytes] of this.pending) this.files.set(name, bytes);
+    this.pending = new Map();
+  }
+
+  async abort(): Promise<void> {
+    this.pending = new Map();
+  }
+
+  source(name: string): ByteSource | null {
+    const bytes = this.files.get(name);
+    return bytes ? memorySource(name, bytes) : null;
+  }
+}
+
+/** All parts in one new array. */
+export function concatBytes(parts: readonly Uint8Array[]): Uint8Array {
+  const out = new Uint8Array(parts.reduce((n, p) => n + p.length, 0));
+  let at = 0;
+  for (const part of parts) {
+    out.set(part, at);
+    at += part.length;
+  }
+  return out;
+}

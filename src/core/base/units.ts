@@ -1,0 +1,48 @@
+declare const unit: unique symbol;
+
+/** Metres, across or up. */
+export type Metres = number & { readonly [unit]?: 'm' };
+/** Intervals and positions counted in samples of a raster. */
+export type Samples = number & { readonly [unit]?: 'sample' };
+/** The integer stored in a file, or its place between two integers. */
+export type Codes = number & { readonly [unit]?: 'code' };
+/** The unit of a target's own world: centimetres for the component grid, metres for the odd grid. */
+export type TargetUnits = number & { readonly [unit]?: 'target' };
+
+/** `value` rounded half away from zero at `digits` decimals, as a person would type it. */
+export function roundTo(value: number, digits: number): number {
+  const text = Math.abs(value).toFixed(digits);
+  const rounded = Number(text);
+  return value < 0 && rounded !== 0 ? -rounded : rounded;
+}
+
+/** A number with thin groups of three before the point and exactly `digits` decimals: 41 500.63. */
+export function formatNumber(value: number, digits: number): string {
+  const [whole = '', fraction] = Math.abs(value).toFixed(digits).split('.');
+  const grouped = whole.replace(/\B(?=(\d{3})+(?!\d))/g, ' ');
+  const sign = value < 0 && Number(value.toFixed(digits)) !== 0 ? '−' : '';
+  return sign + grouped + (fraction ? `.${fraction}` : '');
+}
+
+/** At most `digits` decimals, no trailing zeros: 2.5, 12.7, 1536. */
+export function formatShort(value: number, digits = 3): string {
+  return formatNumber(value, digits).replace(/(\.\d*?)0+$/, '$1').replace(/\.$/, '');
+}
+
+/** A small length in the unit that reads best: 12.7 mm, 3.2 cm, 1.85 m. */
+export function formatLength(metres: number): string {
+  const size = Math.abs(metres);
+  if (size >= 1000) return `${formatShort(metres / 1000, 3)} km`;
+  if (size >= 1 || size === 0) return `${formatShort(metres, 2)} m`;
+  if (size >= 0.1) return `${formatShort(metres * 100, 1)} cm`;
+  if (size >= 0.001) return `${formatShort(metres * 1000, 1)} mm`;
+  return `${formatShort(metres * 1e6, 1)} µm`;
+}
+
+/** Bytes in powers of 1000, as file managers show them: 4.7 MB. */
+export function formatBytes(bytes: number): string {
+  if (bytes < 1000) return `${bytes} B`;
+  if (bytes < 1e6) return `${formatShort(bytes / 1e3, 1)} kB`;
+  if (bytes < 1e9) return `${formatShort(bytes / 1e6, 1)} MB`;
+  return `${formatShort(bytes / 1e9, 2)} GB`;
+}

@@ -1,0 +1,63 @@
+import type { ByteSource } from '../base';
+
+/** True where typed arrays hold the low byte first (every machine that Level Grid has met). */
+export const HOST_IS_LITTLE = new Uint8Array(new Uint16Array([1]).buffer)[0] === 1;
+
+/** Reverses the bytes of each `size`-byte sample in place. */
+export function swapBytes(bytes: Uint8Array, size: 1 | 2 | 4 | 8): void {
+  if (size === 1) return;
+  const half = size >> 1;
+  for (let i = 0; i + size <= bytes.length; i += size) {
+    for (let k = 0; k < half; k++) {
+      const low = bytes[i + k] as number;
+      bytes[i + k] = bytes[i + size - 1 - k] as number;
+      bytes[i + size - 1 - k] = low;
+    }
+  }
+}
+
+/** Reads a source from front to back in pieces, so that a chunked format costs few calls. */
+export class SequentialReader {
+  private buffer: Uint8Array = new Uint8Array(0);
+  private at = 0;
+  private next: number;
+
+  constructor(
+    private readonly source: ByteSource,
+    start = 0,
+    private readonly piece = 1 << 18,
+  ) {
+    this.next = start;
+  }
+
+  /** Position of the next unread byte in the source. */
+  get position(): number {
+    return this.next - (this.buffer.length - this.at);
+  }
+
+  get remaining(): number {
+    return this.source.size - this.position;
+  }
+
+  /** Up to `length` bytes, fewer only at the end of the source. May be a view: use it before the next call. */
+  async take(length: number): Promise<Uint8Array> {
+    const held = this.buffer.length - this.at;
+    if (held >= length) {
+      const out = this.buffer.subarray(this.at, this.at + length);
+      this.at += length;
+      return out;
+    }
+    const wanted = Math.min(Math.max(length - held, this.piece), this.source.size - this.next);
+    const fresh = wanted > 0 ? await this.source.read(this.next, wanted) : new Uint8Array(0);
+    this.next += fresh.length;
+    if (held === 0) this.buffer = fresh;
+    else {
+      const joined = new Uint8Array(held + fresh.length);
+      joined.set(this.buffer.subarray(this.at));
+      joined.set(fresh, held);
+      this.buffer = joined;
+    }
+    this.at = Math.min(length, this.buffer.length);
+    return this.buffer.subarray(0, this.at);
+  }
+}

@@ -1,0 +1,235 @@
+import { checkpoint, LevelGridError, type ByteSource, type JobContext } from '../../base';
+import { bandRows, type OpenRaster, type RasterInfo, type RasterWarning, type StoredBand } from '../../raster';
+import { inflate } from '../inflate';
+import { readChunks } from './chunks';
+import { collapseRow, type CollapseTally } from './collapse';
+import { unfilterRow } from './filters';
+import { checkLimits, COLOUR_TYPES, parseHeader, pixelBits, rowBytes, type PngHeader } from './header';
+
+/** Opens a PNG: header facts and limits only; pixels stream from `bands`. */
+export async function openPng(source: ByteSource): Promise<OpenRaster> {
+  let header: PngHeader | null = null;
+  for await (const chunk of readChunks(source)) {
+    header = parseHeader(chunk.data);
+    break;
+  }
+  if (!header) {
+    throw new LevelGridError('truncated', {
+      found: 'a PNG that ends before its header',
+      expected: 'an IHDR chunk',
+      remedy: 'The file is cut short: copy or export it again.',
+    });
+  }
+  checkLimits(header, source.size);
+  const { samples } = COLOUR_TYPES[header.colourType];
+  const info: RasterInfo = {
+    format: 'png',
+    width: header.width,
+    height: header.height,
+    channels: samples,
+    bitDepth: header.bitDepth,
+    sampleType: 'uint',
+    byteOrder: null,
+    warnings: headerWarnings(header),
+  };
+  const late: RasterWarning[] = [];
+  return {
+    info,
+    lateWarnings: late,
+    async *bands(job) {
+      late.length = 0;
+      yield* decode(source, header, late, job);
+    },
+  };
+}
+
+function headerWarnings(header: PngHeader): RasterWarning[] {
+  const warnings: RasterWarning[] = [];
+  if (header.colourType === 2 || header.colourType === 6) {
+    warnings.push({
+      code: 'colour',
+      message:
+        'A colour picture, not a grey one: heights are 0.2126 red + 0.7152 green + 0.0722 blue, rounded; where the three are equal, that value.',
+    });
+  }
+  if (header.colourType === 3) {
+    warnings.push({
+      code: 'colour',
+      message: 'A palette picture, not a grey one: heights are the brightness of the palette colours (8 bits).',
+    });
+  }
+  if (header.colourType === 4 || header.colourType === 6) {
+    warnings.push({ code: 'alpha', message: 'The alpha channel is left out: heights come from the other channels alone.' });
+  }
+  return warnings;
+}
+
+interface DecodeState {
+  palette: Uint8Array | null;
+  ended: boolean;
+}
+
+async function* imageData(source: ByteSource, header: PngHeader, state: DecodeState): AsyncGenerator<Uint8Array> {
+  let any = false;
+  try {
+    for await (const chunk of readChunks(source)) {
+      if (chunk.type === 'PLTE') state.palette = chunk.data;
+      else if (chunk.type === 'IEND') state.ended = true;
+      else if (chunk.type === 'IDAT') {
+        any = true;
+        yield chunk.data;
+      }
+    }
+  } catch (reason) {
+    // a cut behind the last sample costs nothing: the decoder notices by itself whether samples are missing
+    if (!(reason instanceof LevelGridError && reason.code === 'truncated' && any)) throw reason;
+  }
+  if (!any) {
+    throw new LevelGridError('truncated', {
+      found: 'a PNG without image data',
+      expected: `${header.width} × ${header.height} samples`,
+      remedy: 'The file is cut short: copy or export it again.',
+    });
+  }
+}
+
+async function* decode(
+  source: ByteSource,
+  header: PngHeader,
+  late: RasterWarning[],
+  job: JobContext | undefined,
+): AsyncGenerator<StoredBand> {
+  const state: DecodeState = { palette: null, ended: false };
+  const tally: CollapseTally = { coloured: 0, transparent: 0 };
+  const rows = new RowAssembler(inflate(imageData(source, header, state)), header);
+  if (header.interlaced) yield* interlacedBands(rows, header, state, tally, job);
+  else yield* plainBands(rows, header, state, tally, job);
+  // reading on to the end checks the remaining CRCs and the checksum of the compressed stream
+  await rows.finish();
+  if (!state.ended) {
+    late.push({ code: 'cut-short', message: 'The file ends before its closing chunk; every sample could be read.' });
+  }
+}
+
+/** Cuts the inflated stream into filtered rows and undoes the filters. */
+class RowAssembler {
+  private piece: Uint8Array = new Uint8Array(0);
+  private at = 0;
+  private readonly bpp: number;
+  private delivered = 0;
+
+  constructor(
+    private readonly pieces: AsyncGenerator<Uint8Array>,
+    private readonly header: PngHeader,
+  ) {
+    this.bpp = Math.max(1, pixelBits(header) >> 3);
+  }
+
+  /** Fills `row` with the next row, unfiltered against `above`. */
+  async next(row: Uint8Array, above: Uint8Array): Promise<void> {
+    if (this.at === this.piece.length) await this.more();
+    const filter = this.piece[this.at++]!;
+    for (let filled = 0; filled < row.length; ) {
+      if (this.at === this.piece.length) await this.more();
+      const n = Math.min(row.length - filled, this.piece.length - this.at);
+      row.set(this.piece.subarray(this.at, this.at + n), filled);
+      filled += n;
+      this.at += n;
+    }
+    unfilterRow(filter, row, above, this.bpp);
+    this.delivered++;
+  }
+
+  private async more(): Promise<void> {
+    do {
+      const { done, value } = await this.pieces.next();
+      if (done) {
+        throw new LevelGridError('truncated', {
+          found: `image data for ${this.delivered} of ${this.header.height} rows`,
+          expected: `${this.header.height} rows of ${this.header.width} samples`,
+          remedy: 'The file is cut short: copy or export it again.',
+        });
+      }
+      this.piece = value;
+      this.at = 0;
+    } while (this.piece.length === 0);
+  }
+
+  async finish(): Promise<void> {
+    for (;;) {
+      const { done } = await this.pieces.next();
+      if (done) return;
+    }
+  }
+}
+
+function samplesFor(header: PngHeader, count: number): Uint8Array | Uint16Array {
+  return header.bitDepth === 16 ? new Uint16Array(count) : new Uint8Array(count);
+}
+
+async function* plainBands(
+  rows: RowAssembler,
+  header: PngHeader,
+  state: DecodeState,
+  tally: CollapseTally,
+  job: JobContext | undefined,
+): AsyncGenerator<StoredBand> {
+  const { width, height } = header;
+  const perBand = bandRows(width);
+  let row = new Uint8Array(rowBytes(header));
+  let above = new Uint8Array(row.length);
+  for (let y = 0; y < height; y += perBand) {
+    checkpoint(job);
+    const count = Math.min(perBand, height - y);
+    const data = samplesFor(header, count * width);
+    for (let r = 0; r < count; r++) {
+      await rows.next(row, above);
+      collapseRow(data, r * width, row, header, width, state.palette, tally);
+      [row, above] = [above, row];
+    }
+    yield { y, rows: count, data };
+  }
+}
+
+/** The seven passes of Adam7 (PNG specification, 8.2): first column, first row, column step, row step. */
+const PASSES = [
+  [0, 0, 8, 8],
+  [4, 0, 8, 8],
+  [0, 4, 4, 8],
+  [2, 0, 4, 4],
+  [0, 2, 2, 4],
+  [1, 0, 2, 2],
+  [0, 1, 1, 2],
+] as const;
+
+async function* interlacedBands(
+  rows: RowAssembler,
+  header: PngHeader,
+  state: DecodeState,
+  tally: CollapseTally,
+  job: JobContext | undefined,
+): AsyncGenerator<StoredBand> {
+  const { width, height } = header;
+  const whole = samplesFor(header, width * height);
+  for (const [x0, y0, dx, dy] of PASSES) {
+    const passWidth = Math.ceil((width - x0) / dx);
+    const passHeight = Math.ceil((height - y0) / dy);
+    if (passWidth <= 0 || passHeight <= 0) continue;
+    let row = new Uint8Array(rowBytes(header, passWidth));
+    let above = new Uint8Array(row.length);
+    const line = samplesFor(header, passWidth);
+    for (let r = 0; r < passHeight; r++) {
+      checkpoint(job);
+      await rows.next(row, above);
+      collapseRow(line, 0, row, header, passWidth, state.palette, tally);
+      const start = (y0 + r * dy) * width + x0;
+      for (let i = 0; i < passWidth; i++) whole[start + i * dx] = line[i]!;
+      [row, above] = [above, row];
+    }
+  }
+  const perBand = bandRows(width);
+  for (let y = 0; y < height; y += perBand) {
+    const count = Math.min(perBand, height - y);
+    yield { y, rows: count, data: whole.subarray(y * width, (y + count) * width) };
+  }
+}

@@ -1,0 +1,62 @@
+import { checkpoint, LevelGridError, type ByteSource } from '../../base';
+import { bandRows, type OpenRaster, type RasterInfo } from '../../raster';
+import { HOST_IS_LITTLE, swapBytes } from '../bytes';
+import { guessRaw } from './guess';
+import { checkRawLayout, rawSampleBytes, rawSampleType, viewSamples, type RawLayout } from './layout';
+
+/** Opens a headerless file; without a layout one is guessed and the guess is said in a warning. */
+export async function openRaw(source: ByteSource, given?: RawLayout): Promise<OpenRaster & { layout: RawLayout }> {
+  const guess = given ? null : await guessRaw(source);
+  const layout = given ?? (guess as NonNullable<typeof guess>).layout;
+  checkRawLayout(layout, source.size);
+  const bytes = rawSampleBytes(layout.type);
+  const info: RasterInfo = {
+    format: 'raw',
+    width: layout.width,
+    height: layout.height,
+    channels: 1,
+    bitDepth: bytes * 8,
+    sampleType: rawSampleType(layout.type),
+    byteOrder: bytes === 1 ? null : layout.byteOrder,
+    warnings: guess
+      ? [
+          {
+            code: 'raw-guessed',
+            message:
+              `The file has no header: ${layout.width} × ${layout.height}, ${bytes * 8} bits` +
+              `${bytes > 1 ? `, ${layout.byteOrder}-endian` : ''} was guessed from its length and its data ` +
+              `(${Math.round(guess.certainty * 100)} % ahead of the next reading).`,
+          },
+        ]
+      : [],
+  };
+  const little = layout.byteOrder === 'little';
+  return {
+    info,
+    layout,
+    lateWarnings: [],
+    async *bands(job) {
+      const { width, height, skip, type } = layout;
+      const perBand = bandRows(width);
+      for (let y = 0; y < height; y += perBand) {
+        checkpoint(job);
+        const rows = Math.min(perBand, height - y);
+        const length = rows * width * bytes;
+        const read = await source.read(skip + y * width * bytes, length);
+        if (read.length < length) {
+          throw new LevelGridError('truncated', {
+            file: source.name,
+            found: `the end of the file in row ${y + Math.floor(read.length / (width * bytes))}`,
+            expected: `${height} rows`,
+            remedy: 'The file changed while it was read: bring it in again.',
+          });
+        }
+        // a copy on its own memory: aligned, and free to be swapped
+        const own = new Uint8Array(length);
+        own.set(read);
+        if (little !== HOST_IS_LITTLE) swapBytes(own, bytes);
+        yield { y, rows, data: viewSamples(type, own) };
+      }
+    },
+  };
+}

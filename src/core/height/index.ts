@@ -1,0 +1,4 @@
+export * from './calibration';
+export * from './range';
+export * from './quantise';
+export * from './precision';

@@ -1,0 +1,144 @@
+import { z } from 'zod';
+
+/** States of a check, worst last in urgency: the interface gives each a shape and a word. */
+export const CHECK_STATES = ['holds', 'caution', 'fault', 'not-yet'] as const;
+export type CheckState = (typeof CHECK_STATES)[number];
+
+const nullable = z.number().nullable();
+const pair = z.object({ x: z.number(), y: z.number() });
+
+const cardRow = z.object({
+  id: z.string(),
+  label: z.string(),
+  /** As typed: rounded to `digits` decimals. */
+  value: z.number(),
+  /** Unrounded. */
+  exact: z.number(),
+  digits: z.number(),
+  unit: z.string(),
+  /** The formula with the numbers put in. */
+  formula: z.string(),
+  /** How to recognise the field, and what it does. */
+  note: z.string(),
+});
+export type CardRow = z.infer<typeof cardRow>;
+
+const window = z.object({ x: z.number(), y: z.number(), width: z.number(), height: z.number() });
+
+const planFile = z.object({
+  name: z.string(),
+  role: z.literal('heights'),
+  format: z.enum(['png', 'raw']),
+  width: z.number(),
+  height: z.number(),
+  bitDepth: z.literal(16),
+  sampleType: z.literal('uint'),
+  byteOrder: z.enum(['little', 'big']).nullable(),
+  rows: z.enum(['north', 'south']),
+  column: z.number(),
+  row: z.number(),
+  window,
+  sha256: z.string().optional(),
+});
+export type PlanFile = z.infer<typeof planFile>;
+
+const spot = z.object({
+  id: z.string(),
+  label: z.string(),
+  /** Vertex of the whole from the north-west. */
+  x: z.number(),
+  y: z.number(),
+  file: z.string(),
+  /** Position in the target's world, in its units. */
+  east: z.number(),
+  north: z.number(),
+  /** Height in the target's units; null on a void. */
+  height: nullable,
+  /** Elevation of the fitted ground in metres. */
+  elevation: nullable,
+  code: nullable,
+});
+export type PlanSpot = z.infer<typeof spot>;
+
+const placement = z.object({
+  order: z.number(),
+  file: z.string(),
+  column: z.number(),
+  row: z.number(),
+  window,
+  /** World offset of the tile's north-west vertex, in target units. */
+  east: z.number(),
+  north: z.number(),
+  /** Offset from the north-west tile in components; null where the target has none. */
+  componentsEast: nullable,
+  componentsSouth: nullable,
+  neighbours: z.array(z.string()),
+});
+export type Placement = z.infer<typeof placement>;
+
+const repair = z.object({ label: z.string(), path: z.array(z.string()), value: z.unknown() });
+
+const check = z.object({
+  id: z.string(),
+  state: z.enum(CHECK_STATES),
+  message: z.string(),
+  /** The step of the chain where it belongs. */
+  step: z.enum(['bring-in', 'clean', 'fit', 'height', 'split', 'proof', 'hand-over']),
+  /** A check spot to look at. */
+  spot: z.string().optional(),
+  repair: repair.optional(),
+});
+export type PlanCheck = z.infer<typeof check>;
+export type ChainStep = PlanCheck['step'];
+
+/** The plan as a document: `import.json` of a pack, and what `plan --json` prints. */
+export const planDocumentSchema = z.object({
+  version: z.literal(1),
+  name: z.string(),
+  target: z.string(),
+  fit: z.object({
+    width: z.number(),
+    height: z.number(),
+    spacing: pair,
+    extent: pair,
+    method: z.enum(['resample', 'crop', 'pad']),
+    worldScale: z.number(),
+  }),
+  layout: z.object({ quads: z.number(), patches: z.number(), componentsX: z.number(), componentsY: z.number() }).nullable(),
+  layoutText: z.string().nullable(),
+  height: z.object({
+    low: z.number(),
+    high: z.number(),
+    step: z.number(),
+    /** Elevation in metres that lies at world zero. */
+    zero: z.number(),
+    /** Lowest and highest of the fitted ground; null while unmeasured. */
+    groundLow: nullable,
+    groundHigh: nullable,
+    clipped: z.object({ low: nullable, high: nullable }),
+    terraceAt2Percent: z.number(),
+    jitterPercent: z.number(),
+  }),
+  typing: z.object({ budget: z.number() }),
+  tiles: z.object({
+    across: z.number(),
+    down: z.number(),
+    edges: z.enum(['shared', 'abutting']),
+    width: z.number(),
+    height: z.number(),
+    rows: z.enum(['north', 'south']),
+  }),
+  card: z.array(cardRow),
+  files: z.array(planFile),
+  spots: z.array(spot),
+  placement: z.array(placement),
+  checks: z.array(check),
+  cost: z.object({
+    vertices: z.number(),
+    components: nullable,
+    fileBytes: z.number(),
+    textureBytes: nullable,
+    diskBytes: z.tuple([z.number(), z.number()]),
+  }),
+});
+export type PlanDocument = z.infer<typeof planDocumentSchema>;

@@ -1,0 +1,89 @@
+import { LevelGridError } from '../base';
+import type { RasterInfo } from '../raster';
+import type { Recipe } from '../recipe';
+
+/** The fitted ground across. */
+export interface Geometry {
+  readonly width: number;
+  readonly height: number;
+  /** World metres between vertices. */
+  readonly spacing: { readonly x: number; readonly y: number };
+  /** (n − 1)·spacing. */
+  readonly extent: { readonly x: number; readonly y: number };
+  /** Source position of result vertex 0 and source samples per result vertex. */
+  readonly sourceStart: { readonly x: number; readonly y: number };
+  readonly sourcePerVertex: { readonly x: number; readonly y: number };
+  /** Result vertices on each side that no source sample reaches. */
+  readonly rim: { readonly west: number; readonly east: number; readonly north: number; readonly south: number };
+  /** Source samples on each side that the result leaves out. */
+  readonly cut: { readonly west: number; readonly east: number; readonly north: number; readonly south: number };
+}
+
+export function sizeOf(recipe: Recipe): { width: number; height: number } {
+  const { size } = recipe.fit;
+  return typeof size === 'number' ? { width: size, height: size } : { width: size[0], height: size[1] };
+}
+
+/** Where the fitted grid lies on the source, through ground metres (vertices on both sides). */
+export function fitGeometry(recipe: Recipe, source: Pick<RasterInfo, 'width' | 'height'>): Geometry {
+  const { width, height } = sizeOf(recipe);
+  const { method, at, worldScale } = recipe.fit;
+  const ground = recipe.source.spacing * worldScale;
+  if (method === 'resample') {
+    const perVertex = { x: (source.width - 1) / (width - 1), y: (source.height - 1) / (height - 1) };
+    const spacing = { x: ground * perVertex.x, y: ground * perVertex.y };
+    const none = { west: 0, east: 0, north: 0, south: 0 };
+    return {
+      width,
+      height,
+      spacing,
+      extent: { x: ground * (source.width - 1), y: ground * (source.height - 1) },
+      sourceStart: { x: 0, y: 0 },
+      sourcePerVertex: perVertex,
+      rim: none,
+      cut: none,
+    };
+  }
+  const start = method === 'crop' ? { x: at[0], y: at[1] } : { x: 0 - at[0], y: 0 - at[1] };
+  const over = (value: number): number => Math.max(0, value);
+  return {
+    width,
+    height,
+    spacing: { x: ground, y: ground },
+    extent: { x: ground * (width - 1), y: ground * (height - 1) },
+    sourceStart: start,
+    sourcePerVertex: { x: 1, y: 1 },
+    rim: {
+      west: Math.min(width, over(-start.x)),
+      north: Math.min(height, over(-start.y)),
+      east: Math.min(width, over(start.x + width - source.width)),
+      south: Math.min(height, over(start.y + height - source.height)),
+    },
+    cut: {
+      west: over(start.x),
+      north: over(start.y),
+      east: over(source.width - start.x - width),
+      south: over(source.height - start.y - height),
+    },
+  };
+}
+
+/** A crop must lie inside the source, and padding must meet it. */
+export function geometryRefusal(recipe: Recipe, source: Pick<RasterInfo, 'width' | 'height'>, g: Geometry): LevelGridError | null {
+  const { method, at } = recipe.fit;
+  if (method === 'crop' && (g.rim.west || g.rim.east || g.rim.north || g.rim.south)) {
+    return new LevelGridError('crop-outside', {
+      found: `a crop of ${g.width} × ${g.height} from column ${at[0]}, row ${at[1]}`,
+      expected: `a window inside the ${source.width} × ${source.height} samples of the source`,
+      remedy: 'Choose a smaller size or another first column and row, or pad.',
+    });
+  }
+  if (method === 'pad' && (g.rim.west >= g.width || g.rim.east >= g.width || g.rim.north >= g.height || g.rim.south >= g.height)) {
+    return new LevelGridError('crop-outside', {
+      found: `padding that puts the source at column ${at[0]}, row ${at[1]} of ${g.width} × ${g.height}`,
+      expected: 'a place where source and result meet',
+      remedy: 'Choose another column and row.',
+    });
+  }
+  return null;
+}

@@ -1,0 +1,3 @@
+export * from './plan';
+export * from './document';
+export { fitGeometry, sizeOf, type Geometry } from './geometry';

@@ -1,0 +1,50 @@
+import { quantise, type Calibration, type Quantiser } from '../height';
+import type { GroundStatistics, SpotId } from '../raster';
+import type { TileGrid } from '../tiles';
+import type { Target } from '../targets';
+import type { PlanSpot } from './document';
+import type { Geometry } from './geometry';
+
+const LABELS: Record<SpotId, string> = {
+  highest: 'Highest',
+  lowest: 'Lowest',
+  'north-west': 'North-west corner',
+  'north-east': 'North-east corner',
+  'south-west': 'South-west corner',
+  'south-east': 'South-east corner',
+  centre: 'Centre',
+};
+
+/** Places to verify an import in a minute: where, how high, which code. */
+export function planSpots(
+  ground: GroundStatistics,
+  calibration: Calibration,
+  quantiser: Quantiser,
+  zero: number,
+  target: Target,
+  geometry: Geometry,
+  origin: { east: number; north: number },
+  tiles: TileGrid,
+): PlanSpot[] {
+  const unit = target.unit.metres;
+  return ground.spots.map(({ id, x, y, value }) => {
+    const code = new Uint16Array(1);
+    if (value !== null) quantise(code, Float32Array.of(value), quantiser, { below: 0, above: 0, voids: 0 });
+    const elevation = value === null ? null : calibration.offset + calibration.unit * value;
+    const tile = tiles.tiles.find(
+      ({ window: w }) => x >= w.x && x < w.x + w.width && y >= w.y && y < w.y + w.height,
+    );
+    return {
+      id,
+      label: LABELS[id],
+      x,
+      y,
+      file: tile?.name ?? '',
+      east: (origin.east + x * geometry.spacing.x) / unit,
+      north: (origin.north - y * geometry.spacing.y) / unit,
+      height: elevation === null ? null : (elevation - zero) / unit,
+      elevation,
+      code: value === null ? null : (code[0] ?? 0),
+    };
+  });
+}

@@ -1,0 +1,48 @@
+import { LevelGridError, type ByteSource } from '../base';
+import { openHeightFile } from '../formats';
+import type { PlanFile } from '../plan';
+
+/** Bytes read at once from a RAW. */
+const PIECE = 1 << 20;
+
+/** Rows of codes of one written file from the north, as the target would read them; each row is fresh. */
+export async function* codeRows(source: ByteSource, file: PlanFile): AsyncGenerator<Uint16Array> {
+  if (file.format === 'raw') yield* rawRows(source, file);
+  else yield* pngRows(source, file);
+}
+
+const wrong = (file: PlanFile, found: string, expected: string): LevelGridError =>
+  new LevelGridError('pack-file', { file: file.name, found, expected, remedy: 'Take the file as it was written, or make the pack again.' });
+
+async function* pngRows(source: ByteSource, file: PlanFile): AsyncGenerator<Uint16Array> {
+  const opened = await openHeightFile(source);
+  const { format, width, height, bitDepth, channels } = opened.info;
+  if (format !== 'png') throw wrong(file, 'a file that is no PNG', 'a PNG');
+  if (width !== file.width || height !== file.height) throw wrong(file, `${width} × ${height} samples`, `${file.width} × ${file.height}`);
+  if (bitDepth !== 16 || channels !== 1) throw wrong(file, `${channels} channels of ${bitDepth} bits`, 'one channel of 16 bits');
+  for await (const { rows, data } of opened.bands()) {
+    for (let r = 0; r < rows; r++) yield (data as Uint16Array).subarray(r * width, (r + 1) * width);
+  }
+}
+
+/** Written out byte by byte: the reader for sources is not asked, so a slip there can't hide one here. */
+async function* rawRows(source: ByteSource, file: PlanFile): AsyncGenerator<Uint16Array> {
+  const { width, height } = file;
+  const rowBytes = width * 2;
+  if (source.size !== rowBytes * height) throw wrong(file, `${source.size} bytes`, `${rowBytes * height} (${width} × ${height} samples of 16 bits)`);
+  const lowFirst = file.byteOrder !== 'big';
+  const perPiece = Math.max(1, Math.floor(PIECE / rowBytes));
+  for (let y = 0; y < height; y += perPiece) {
+    const rows = Math.min(perPiece, height - y);
+    const firstStored = file.rows === 'south' ? height - y - rows : y;
+    const bytes = await source.read(firstStored * rowBytes, rows * rowBytes);
+    for (let r = 0; r < rows; r++) {
+      let at = (file.rows === 'south' ? rows - 1 - r : r) * rowBytes;
+      const row = new Uint16Array(width);
+      for (let x = 0; x < width; x++, at += 2) {
+        row[x] = lowFirst ? bytes[at]! + 256 * bytes[at + 1]! : 256 * bytes[at]! + bytes[at + 1]!;
+      }
+      yield row;
+    }
+  }
+}

@@ -1,0 +1,80 @@
+/** Largest, mean and root mean square of absolute differences, in metres. */
+export interface ErrorFigures {
+  readonly max: number;
+  readonly mean: number;
+  readonly rms: number;
+}
+
+/** Collects differences; sums are kept per row so that their order is fixed. */
+export class ErrorMeter {
+  private max = 0;
+  private sum = 0;
+  private squares = 0;
+  private count = 0;
+
+  addRow(max: number, sum: number, squares: number, count: number): void {
+    if (max > this.max) this.max = max;
+    this.sum += sum;
+    this.squares += squares;
+    this.count += count;
+  }
+
+  get samples(): number {
+    return this.count;
+  }
+
+  figures(): ErrorFigures {
+    const n = Math.max(1, this.count);
+    return { max: this.max, mean: this.sum / n, rms: Math.sqrt(this.squares / n) };
+  }
+}
+
+/** Least squares line shown = slope · truth + shift, fed sample by sample. */
+export class LineFit {
+  private n = 0;
+  private t = 0;
+  private s = 0;
+  private tt = 0;
+  private ts = 0;
+
+  add(truth: number, shown: number): void {
+    this.n++;
+    this.t += truth;
+    this.s += shown;
+    this.tt += truth * truth;
+    this.ts += truth * shown;
+  }
+
+  result(): { slope: number; shift: number } | null {
+    const spread = this.n * this.tt - this.t * this.t;
+    if (this.n < 2 || spread <= 0) return null;
+    const slope = (this.n * this.ts - this.t * this.s) / spread;
+    return { slope, shift: (this.s - slope * this.t) / this.n };
+  }
+}
+
+/** The largest difference of each cell of a coarse grid over the whole, for the difference view. */
+export class ErrorMap {
+  readonly columns: number;
+  readonly rows: number;
+  readonly cells: Float32Array;
+
+  constructor(
+    private readonly width: number,
+    private readonly height: number,
+    most = 384,
+  ) {
+    this.columns = Math.min(most, width);
+    this.rows = Math.min(most, height);
+    this.cells = new Float32Array(this.columns * this.rows);
+  }
+
+  /** First cell of row `y`. */
+  rowStart(y: number): number {
+    return Math.floor((y * this.rows) / this.height) * this.columns;
+  }
+
+  columnOf(x: number): number {
+    return Math.floor((x * this.columns) / this.width);
+  }
+}

@@ -1,0 +1,107 @@
+import type { StoredSamples } from './types';
+
+/** Counts how many different values occur, exactly, and their lowest, highest and common step. */
+export interface DistinctCounter {
+  add(data: StoredSamples): void;
+  /** Different values so far. */
+  count(): number;
+  /** Greatest common divisor of the differences between occurring whole numbers; null for floats or a single value. */
+  step(): number | null;
+}
+
+function gcd(a: number, b: number): number {
+  while (b !== 0) [a, b] = [b, a % b];
+  return a;
+}
+
+/** For 8 and 16 bits: a table of all codes. `bias` maps the lowest possible code to 0. */
+function tableCounter(size: number, bias: number): DistinctCounter {
+  const seen = new Uint8Array(size);
+  return {
+    add(data) {
+      for (let i = 0; i < data.length; i++) seen[(data[i] as number) + bias] = 1;
+    },
+    count() {
+      let n = 0;
+      for (let i = 0; i < size; i++) n += seen[i] as number;
+      return n;
+    },
+    step() {
+      let first = -1;
+      let step = 0;
+      for (let i = 0; i < size; i++) {
+        if (!seen[i]) continue;
+        if (first < 0) first = i;
+        else step = gcd(i - first, step);
+      }
+      return step === 0 ? null : step;
+    },
+  };
+}
+
+/**
+ * For 32 bits: one bit for each of the 2³² patterns, in pages of 8 KiB made when first met.
+ * Terrain touches few of them; the worst case (every pattern) is 512 MiB.
+ */
+function pagedCounter(whole: boolean): DistinctCounter {
+  const pages = new Map<number, Uint8Array>();
+  let distinct = 0;
+  let first: number | null = null;
+  let step = 0;
+  const add = (bits: number): boolean => {
+    const key = bits >>> 16;
+    let page = pages.get(key);
+    if (!page) pages.set(key, (page = new Uint8Array(8192)));
+    const at = (bits & 0xffff) >>> 3;
+    const mask = 1 << (bits & 7);
+    if ((page[at] as number) & mask) return false;
+    page[at] = (page[at] as number) | mask;
+    distinct++;
+    return true;
+  };
+  return {
+    add(data) {
+      if (data instanceof Float32Array) {
+        const bits = new Uint32Array(data.buffer, data.byteOffset, data.length);
+        for (let i = 0; i < data.length; i++) {
+          const value = data[i] as number;
+          // −0 and 0 are one height
+          if (Number.isFinite(value)) add(value === 0 ? 0 : (bits[i] as number));
+        }
+        return;
+      }
+      for (let i = 0; i < data.length; i++) {
+        const value = data[i] as number;
+        if (!add(value | 0)) continue;
+        if (first === null) first = value;
+        else step = gcd(Math.abs(value - first), step);
+      }
+    },
+    count: () => distinct,
+    step: () => (whole && step > 0 ? step : null),
+  };
+}
+
+/** For 64-bit floats: a set of the values themselves. */
+function setCounter(): DistinctCounter {
+  const seen = new Set<number>();
+  return {
+    add(data) {
+      for (let i = 0; i < data.length; i++) {
+        const value = data[i] as number;
+        if (Number.isFinite(value)) seen.add(value);
+      }
+    },
+    count: () => seen.size,
+    step: () => null,
+  };
+}
+
+export function distinctCounter(sample: StoredSamples): DistinctCounter {
+  if (sample instanceof Uint8Array) return tableCounter(256, 0);
+  if (sample instanceof Int8Array) return tableCounter(256, 128);
+  if (sample instanceof Uint16Array) return tableCounter(65536, 0);
+  if (sample instanceof Int16Array) return tableCounter(65536, 32768);
+  if (sample instanceof Float64Array) return setCounter();
+  return pagedCounter(!(sample instanceof Float32Array));
+}

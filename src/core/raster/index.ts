@@ -1,0 +1,7 @@
+export * from './types';
+export * from './datum';
+export * from './statistics';
+export * from './kernels';
+export * from './resample';
+export * from './place';
+export * from './ground';

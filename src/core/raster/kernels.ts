@@ -1,0 +1,89 @@
+/** Reconstruction kernels, as functions of the distance in samples. */
+export const FILTERS = ['nearest', 'area', 'bilinear', 'catmull-rom', 'lanczos3'] as const;
+export type Filter = (typeof FILTERS)[number];
+
+function sinc(x: number): number {
+  if (x === 0) return 1;
+  const t = Math.PI * x;
+  return Math.sin(t) / t;
+}
+
+/** Lanczos window of three lobes (C. Lanczos, Applied Analysis, 1956; as a filter: K. Turkowski, 1990). */
+function lanczos3(x: number): number {
+  const a = Math.abs(x);
+  return a < 3 ? sinc(a) * sinc(a / 3) : 0;
+}
+
+/** Cubic with a = −1/2 (E. Catmull and R. Rom, 1974; R. Keys, 1981): third-order exact, passes through the samples. */
+function catmullRom(x: number): number {
+  const a = Math.abs(x);
+  if (a < 1) return (1.5 * a - 2.5) * a * a + 1;
+  if (a < 2) return ((-0.5 * a + 2.5) * a - 4) * a + 2;
+  return 0;
+}
+
+function triangle(x: number): number {
+  return Math.max(0, 1 - Math.abs(x));
+}
+
+/** Weights of one axis: output `i` is the sum over `k < taps` of `weights[i·taps + k] · source[first[i] + k]`. */
+export interface AxisWeights {
+  readonly first: Int32Array;
+  /** Taps of the widest output; narrower ones are padded with zero weights inside the source. */
+  readonly taps: number;
+  readonly weights: Float64Array;
+}
+
+export interface AxisMapping {
+  /** Samples of the source along this axis. */
+  readonly sourceSamples: number;
+  /** Vertices of the whole result along this axis. */
+  readonly resultSamples: number;
+  /** The part of the result that is wanted. */
+  readonly from: number;
+  readonly to: number;
+}
+
+/**
+ * Weights for vertex → vertex resampling: output i lies at i·(n_src − 1)/(n_dst − 1), so the ends coincide.
+ * When shrinking, kernels widen by that ratio (nearest never does); taps outside the source are dropped and the rest
+ * renormalised. `area` weighs each sample by the part of its interval (half a sample to either side) that lies within
+ * the averaged stretch, which makes it the mean of the ground and not of whichever samples happen to be hit.
+ */
+export function axisWeights(mapping: AxisMapping, filter: Filter): AxisWeights {
+  const { sourceSamples: n, resultSamples: m, from, to } = mapping;
+  const ratio = m > 1 ? (n - 1) / (m - 1) : 0;
+  const widen = Math.max(1, ratio);
+  const count = to - from;
+  const first = new Int32Array(count);
+  if (filter === 'nearest') {
+    for (let i = 0; i < count; i++) first[i] = Math.min(n - 1, Math.floor(positionOf(i + from, n, m) + 0.5));
+    return { first, taps: 1, weights: new Float64Array(count).fill(1) };
+  }
+  const reach = filter === 'area' ? widen / 2 + 0.5 : widen * { bilinear: 1, 'catmull-rom': 2, lanczos3: 3 }[filter];
+  const kernel = { bilinear: triangle, 'catmull-rom': catmullRom, lanczos3, area: triangle }[filter];
+  const taps = Math.min(n, Math.ceil(reach * 2) + 1);
+  const weights = new Float64Array(count * taps);
+  for (let i = 0; i < count; i++) {
+    const centre = positionOf(i + from, n, m);
+    const start = Math.max(0, Math.min(n - taps, Math.ceil(centre - reach)));
+    first[i] = start;
+    let sum = 0;
+    for (let k = 0; k < taps; k++) {
+      const x = start + k;
+      const w =
+        filter === 'area'
+          ? Math.max(0, Math.min(x + 0.5, centre + widen / 2) - Math.max(x - 0.5, centre - widen / 2))
+          : kernel((x - centre) / widen);
+      weights[i * taps + k] = w;
+      sum += w;
+    }
+    for (let k = 0; k < taps; k++) weights[i * taps + k] = (weights[i * taps + k] as number) / sum;
+  }
+  return { first, taps, weights };
+}
+
+/** Source position of vertex `i`, exact at both ends. */
+function positionOf(i: number, n: number, m: number): number {
+  return m > 1 ? (i * (n - 1)) / (m - 1) : 0;
+}

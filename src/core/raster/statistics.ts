@@ -1,0 +1,104 @@
+import { checkpoint, type JobContext } from '../base';
+import { distinctCounter, type DistinctCounter } from './distinct';
+import type { OpenRaster, RasterInfo, RasterWarning, StoredBand } from './types';
+
+/** Exact facts over all valid samples of a source, in its own units (codes, or metres for floats). */
+export interface SourceStatistics {
+  /** Samples in all, voids included. */
+  readonly samples: number;
+  readonly voids: number;
+  readonly min: number | null;
+  readonly max: number | null;
+  readonly mean: number | null;
+  readonly distinctCodes: number;
+  /** Common step of the occurring codes; null for floats and for a single code. */
+  readonly codeStep: number | null;
+}
+
+/** Collects the statistics band by band. */
+export class StatisticsCollector {
+  private samples = 0;
+  private voids = 0;
+  private min = Infinity;
+  private max = -Infinity;
+  private sum = 0;
+  private distinct: DistinctCounter | null = null;
+
+  add({ data }: Pick<StoredBand, 'data'>): void {
+    this.distinct ??= distinctCounter(data);
+    this.distinct.add(data);
+    const n = data.length;
+    let { min, max, voids } = this;
+    // one partial sum per band keeps the order of summation fixed and the rounding small
+    let sum = 0;
+    for (let i = 0; i < n; i++) {
+      const value = data[i] as number;
+      if (value - value !== 0) {
+        voids++;
+        continue;
+      }
+      if (value < min) min = value;
+      if (value > max) max = value;
+      sum += value;
+    }
+    this.min = min;
+    this.max = max;
+    this.voids = voids;
+    this.sum += sum;
+    this.samples += n;
+  }
+
+  result(): SourceStatistics {
+    const valid = this.samples - this.voids;
+    return {
+      samples: this.samples,
+      voids: this.voids,
+      min: valid > 0 ? this.min : null,
+      max: valid > 0 ? this.max : null,
+      mean: valid > 0 ? this.sum / valid : null,
+      distinctCodes: this.distinct?.count() ?? 0,
+      codeStep: this.distinct?.step() ?? null,
+    };
+  }
+}
+
+/** One pass over all samples. */
+export async function sourceStatistics(raster: OpenRaster, job?: JobContext): Promise<SourceStatistics> {
+  const collector = new StatisticsCollector();
+  for await (const band of raster.bands(job)) {
+    checkpoint(job);
+    collector.add(band);
+    job?.report?.(band.y + band.rows, raster.info.height);
+  }
+  return collector.result();
+}
+
+/**
+ * Warnings that need the numbers: content of 8 bits in a file of 16 (all codes are multiples of 256 or 257, or at most
+ * 256 codes lie far apart), a constant raster, voids.
+ */
+export function statisticsWarnings(info: RasterInfo, s: SourceStatistics): RasterWarning[] {
+  const warnings: RasterWarning[] = [];
+  const { min, max, distinctCodes, codeStep } = s;
+  if (min !== null && max !== null) {
+    if (min === max) {
+      warnings.push({ code: 'constant', message: `Every sample holds the same value, ${min}: the ground is flat.` });
+    } else if (info.sampleType !== 'float' && info.bitDepth === 16 && distinctCodes <= 256) {
+      const widened = codeStep !== null && (codeStep % 256 === 0 || codeStep % 257 === 0);
+      const sparse = s.samples >= 4096 && (max - min) / (distinctCodes - 1) >= 16;
+      if (widened || sparse) {
+        warnings.push({
+          code: 'eight-bit-content',
+          message:
+            `The file has 16 bits, but only ${distinctCodes} different codes occur` +
+            `${codeStep !== null && codeStep > 1 ? `, all ${codeStep} apart or a multiple of it` : ''}: ` +
+            'it was made from 8 bits. No precision was gained by converting it.',
+        });
+      }
+    }
+  }
+  if (s.voids > 0) {
+    warnings.push({ code: 'voids', message: `${s.voids} of ${s.samples} samples hold no height (not a number).` });
+  }
+  return warnings;
+}

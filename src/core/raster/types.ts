@@ -1,0 +1,73 @@
+import type { JobContext } from '../base';
+
+export type SampleType = 'uint' | 'int' | 'float';
+export type ByteOrder = 'little' | 'big';
+
+/** Samples as stored in a file, in the file's own type and the machine's byte order. */
+export type StoredSamples =
+  | Uint8Array
+  | Int8Array
+  | Uint16Array
+  | Int16Array
+  | Uint32Array
+  | Int32Array
+  | Float32Array
+  | Float64Array;
+
+/** Something wrong or assumed about a file, in a sentence. */
+export interface RasterWarning {
+  readonly code: 'colour' | 'alpha' | 'eight-bit-content' | 'constant' | 'cut-short' | 'raw-guessed' | 'voids';
+  readonly message: string;
+}
+
+/** What the header of a height file says. */
+export interface RasterInfo {
+  readonly format: 'png' | 'raw';
+  /** Samples west to east and north to south. */
+  readonly width: number;
+  readonly height: number;
+  /** As stored; one of them is the height. */
+  readonly channels: number;
+  /** Bits per sample as stored. */
+  readonly bitDepth: number;
+  readonly sampleType: SampleType;
+  readonly byteOrder: ByteOrder | null;
+  readonly warnings: readonly RasterWarning[];
+}
+
+/** `rows` full rows from row `y` (0 is north), row after row. */
+export interface StoredBand {
+  readonly y: number;
+  readonly rows: number;
+  readonly data: StoredSamples;
+}
+
+/** The same, as heights: Float32 above the raster's datum, in the raster's unit; NaN is a void. */
+export interface Band {
+  readonly y: number;
+  readonly rows: number;
+  readonly data: Float32Array;
+}
+
+/** An opened height file: header facts first, pixels when asked. */
+export interface OpenRaster {
+  readonly info: RasterInfo;
+  /**
+   * Streams all rows from the north. May be called again for another pass.
+   * Warnings that only the pixels show (how colour was collapsed) are in `lateWarnings` afterwards.
+   */
+  bands(job?: JobContext): AsyncGenerator<StoredBand>;
+  readonly lateWarnings: readonly RasterWarning[];
+}
+
+/** A stream of height bands with its size. */
+export interface HeightStream {
+  readonly width: number;
+  readonly height: number;
+  bands(job?: JobContext): AsyncGenerator<Band>;
+}
+
+/** Rows in one band of a raster `width` samples wide: about a quarter of a million samples, at least 8 rows. */
+export function bandRows(width: number): number {
+  return Math.max(8, Math.floor(262144 / Math.max(1, width)));
+}

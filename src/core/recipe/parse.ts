@@ -1,0 +1,85 @@
+import type { z } from 'zod';
+import { LevelGridError } from '../base';
+import { recipeSchema, type Recipe } from './schema';
+
+/** The recipe version that this Level Grid writes. */
+export const RECIPE_VERSION = 1;
+
+/** Checks a recipe that came from outside and fills in its defaults. */
+export function parseRecipe(value: unknown, file: string | null = null): Recipe {
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) {
+    throw new LevelGridError('recipe-syntax', {
+      file,
+      found: Array.isArray(value) ? 'a list' : value === null ? 'null' : `a ${typeof value}`,
+      expected: 'a recipe: an object with version, source, target and fit',
+      remedy: 'Check that this is the recipe file.',
+    });
+  }
+  const version = (value as { version?: unknown }).version;
+  if (version !== RECIPE_VERSION) {
+    throw new LevelGridError('recipe-version', {
+      file,
+      found: version === undefined ? 'no recipe version' : `unknown recipe version ${JSON.stringify(version)}`,
+      expected: `version ${RECIPE_VERSION}`,
+      remedy: 'Open it with the Level Grid that wrote it, or write version 1.',
+    });
+  }
+  const result = recipeSchema.safeParse(value);
+  if (result.success) return result.data;
+  throw documentError(result.error, 'recipe', file);
+}
+
+/** Recipe text (JSON) as a recipe. */
+export function parseRecipeText(text: string, file: string | null = null): Recipe {
+  let value: unknown;
+  try {
+    value = JSON.parse(text);
+  } catch {
+    throw new LevelGridError('recipe-syntax', {
+      file,
+      found: /\bNaN\b|\bInfinity\b/.test(text) ? 'NaN or Infinity, which are no numbers a recipe can hold' : 'text that is not JSON',
+      expected: 'a recipe as JSON',
+      remedy: 'Correct the text, or export the recipe again.',
+    });
+  }
+  return parseRecipe(value, file);
+}
+
+/** The first thing wrong with a document, as a typed error naming its key. */
+export function documentError(error: z.ZodError, kind: string, file: string | null): LevelGridError {
+  const issue = error.issues[0];
+  const path = issue?.path.map(String).join('.') ?? '';
+  if (issue?.code === 'unrecognized_keys') {
+    const keys = issue.keys.map((k) => `"${path === '' ? k : `${path}.${k}`}"`).join(', ');
+    return new LevelGridError('recipe-key', {
+      file,
+      found: `unknown key ${keys} in the ${kind}`,
+      expected: 'only keys of version 1',
+      remedy: 'Correct the spelling or remove it.',
+    });
+  }
+  return new LevelGridError('recipe-value', {
+    file,
+    found: `${path === '' ? `a ${kind}` : `"${path}"`} that can't be used`,
+    expected: plain(issue),
+    remedy: `Correct ${path === '' ? `the ${kind}` : path}.`,
+  });
+}
+
+/** One issue in plain words. */
+function plain(issue: z.core.$ZodIssue | undefined): string {
+  switch (issue?.code) {
+    case 'invalid_type':
+      return `a ${issue.expected}`;
+    case 'invalid_value':
+      return `one of ${issue.values.map(String).join(', ')}`;
+    case 'too_small':
+      return `at least ${issue.minimum}`;
+    case 'too_big':
+      return `at most ${issue.maximum}`;
+    case 'custom':
+      return issue.message;
+    default:
+      return issue?.message.toLowerCase() ?? 'another value';
+  }
+}

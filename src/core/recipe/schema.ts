@@ -1,0 +1,118 @@
+import { z } from 'zod';
+import { RAW_MAX_SIDE, RAW_TYPES } from '../formats';
+import { FILTERS } from '../raster';
+
+/** Elevations beyond this are a slip of the keyboard, whatever the planet. */
+const elevation = z.number().min(-1e6).max(1e6);
+const side = z.int().min(2).max(RAW_MAX_SIDE);
+
+const rawLayout = z.strictObject({
+  width: side,
+  height: side,
+  type: z.enum(RAW_TYPES),
+  byteOrder: z.enum(['little', 'big']),
+  /** Bytes in front of the first sample. */
+  skip: z.int().min(0).default(0),
+});
+
+const source = z.strictObject({
+  /** Elevation of code 0, in metres; for floats of 0..1, of 0. Left out: floats are metres already. */
+  low: elevation.optional(),
+  /** Elevation of the highest code of the bit depth; for floats of 0..1, of 1. */
+  high: elevation.optional(),
+  /** Metres from sample to sample. */
+  spacing: z.number().positive().max(1e5),
+  raw: rawLayout.optional(),
+});
+
+const fit = z.strictObject({
+  /** Vertices per side of the whole; a pair where the sides differ. */
+  size: z.union([side, z.tuple([side, side])]),
+  method: z.enum(['resample', 'crop', 'pad']).default('resample'),
+  filter: z.enum(FILTERS).default('lanczos3'),
+  /** Keeps results within the source's overall lowest and highest. */
+  clamp: z.boolean().default(false),
+  /** Crop: first column and row taken from the source. Pad: the source's first column and row in the result. */
+  at: z.tuple([z.int().min(-RAW_MAX_SIDE).max(RAW_MAX_SIDE), z.int().min(-RAW_MAX_SIDE).max(RAW_MAX_SIDE)]).default([0, 0]),
+  /** Elevation of the padding. Left out: the source's lowest. */
+  rim: elevation.optional(),
+  /** One factor for ground and heights alike: 1 is true size, 0.25 a miniature at 1 : 4. */
+  worldScale: z.number().positive().max(1000).default(1),
+  /** Component layout of one tile; left out, the first that the size allows. */
+  layout: z.strictObject({ quads: z.int(), patches: z.int() }).optional(),
+  /** Where the world's zero lies on the ground. */
+  origin: z.enum(['north-west', 'south-west', 'centre']).default('north-west'),
+});
+
+const height = z.strictObject({
+  /** Where the elevations of the lowest and highest code come from. */
+  range: z.enum(['source', 'ground', 'pinned']).default('source'),
+  low: elevation.optional(),
+  high: elevation.optional(),
+  strategy: z.enum(['full', 'headroom', 'fixed']).default('full'),
+  /** Headroom in percent of the codes. */
+  below: z.number().min(0).max(90).optional(),
+  above: z.number().min(0).max(90).optional(),
+  /** Fixed: the height scale (component grid) or the height range in metres (odd grid) that is kept. */
+  scale: z.number().positive().max(1e7).optional(),
+  anchor: z.strictObject({ at: z.enum(['lowest', 'middle', 'highest']), elevation }).optional(),
+  /** Which elevation lies at world zero. */
+  offset: z.enum(['lowest-code', 'lowest-ground', 'sea', 'survey', 'middle-code']).default('lowest-code'),
+  /** Elevation of the sea. */
+  sea: elevation.optional(),
+});
+
+const split = z.strictObject({
+  across: z.int().min(1).max(128),
+  down: z.int().min(1).max(128),
+  edges: z.enum(['shared', 'abutting']).default('shared'),
+  /** File name without extension. */
+  pattern: z.string().min(1).max(120).default('{name}-r{row:2}c{col:2}'),
+  first: z.union([z.literal(0), z.literal(1)]).default(0),
+  /** The end from which rows are numbered. */
+  rows: z.enum(['north', 'south']).default('north'),
+});
+
+const output = z.strictObject({
+  format: z.enum(['png', 'raw']).default('png'),
+  byteOrder: z.enum(['little', 'big']).default('little'),
+  /** Order of the rows inside a RAW. */
+  rows: z.enum(['north', 'south']).default('north'),
+});
+
+/** The document that holds every choice; version 1. */
+export const recipeSchema = z
+  .strictObject({
+    version: z.literal(1),
+    name: z.string().min(1).max(80).optional(),
+    source,
+    target: z.string().min(1),
+    fit,
+    height: height.prefault({}),
+    split: split.optional(),
+    output: output.prefault({}),
+  })
+  .superRefine((r, ctx) => {
+    const need = (held: boolean, path: string[], message: string): void => {
+      if (!held) ctx.addIssue({ code: 'custom', path, message });
+    };
+    const h = r.height;
+    need((r.source.low === undefined) === (r.source.high === undefined), ['source', 'high'], 'low and high belong together');
+    if (r.source.low !== undefined && r.source.high !== undefined)
+      need(r.source.high > r.source.low, ['source', 'high'], 'must lie above low');
+    if (h.range === 'pinned') {
+      need(h.low !== undefined && h.high !== undefined, ['height', 'low'], 'a pinned range needs low and high');
+      if (h.low !== undefined && h.high !== undefined) need(h.high > h.low, ['height', 'high'], 'must lie above low');
+    }
+    if (h.strategy === 'fixed') {
+      need(h.scale !== undefined, ['height', 'scale'], 'a fixed scale needs its scale');
+      need(h.anchor !== undefined, ['height', 'anchor'], 'a fixed scale needs an anchor');
+    }
+    if (h.strategy === 'headroom') need((h.below ?? 0) + (h.above ?? 0) <= 90, ['height', 'above'], 'below and above together must stay at 90 % or less');
+    if (h.offset === 'sea') need(h.sea !== undefined, ['height', 'sea'], 'sea level at zero needs the elevation of the sea');
+  });
+
+/** A recipe with all defaults filled in. */
+export type Recipe = z.infer<typeof recipeSchema>;
+/** A recipe as written, defaults left out. */
+export type RecipeInput = z.input<typeof recipeSchema>;

@@ -1,0 +1,2 @@
+export * from './ramp';
+export * from './shade';

@@ -1,0 +1,18 @@
+import { LevelGridError } from '../base';
+import type { Recipe } from '../recipe';
+import { wholeSide } from '../tiles';
+
+/** The recipe at a low rung: the same ground, tiles and heights on `vertices` per tile side, for a trial import. */
+export function draftRecipe(recipe: Recipe, vertices: number): Recipe {
+  if (recipe.fit.method !== 'resample') {
+    throw new LevelGridError('recipe-value', {
+      found: `a draft of ground that is ${recipe.fit.method === 'crop' ? 'cropped' : 'padded'}`,
+      expected: 'resampled ground (cropped and padded ground keeps its spacing)',
+      remedy: 'Make the full pack, or fit by resampling.',
+    });
+  }
+  const { across = 1, down = 1, edges = 'shared' } = recipe.split ?? {};
+  const size: [number, number] = [wholeSide(vertices, across, edges), wholeSide(vertices, down, edges)];
+  const { layout: _, ...fit } = recipe.fit;
+  return { ...recipe, fit: { ...fit, size: size[0] === size[1] ? size[0] : size } };
+}

@@ -1,0 +1,6 @@
+export * from './run';
+export * from './source';
+export * from './fit';
+export * from './zip';
+export * from './draft';
+export { importPage } from './import-page';

@@ -1,0 +1,107 @@
+import { LevelGridError, type ByteSink, type Hasher, type SinkFolder } from '../base';
+import { PngWriter, RawWriter } from '../formats';
+import type { PlanFile } from '../plan';
+import type { Recipe } from '../recipe';
+import type { TileGrid } from '../tiles';
+
+interface CodeWriter {
+  write(codes: Uint16Array): Promise<void>;
+  close(): Promise<void>;
+}
+
+/** Rows from the south can't be written before the last one is known: they are held, up to this many bytes. */
+const MAX_HELD_BYTES = 1.5e9;
+
+/** Cuts bands of codes into the files of the pack; only the tiles that the current rows cross are open. */
+export class TileWriter {
+  private readonly open = new Map<string, CodeWriter>();
+  readonly checksums = new Map<string, string>();
+
+  constructor(
+    private readonly grid: TileGrid,
+    private readonly files: readonly PlanFile[],
+    private readonly recipe: Recipe,
+    private readonly folder: SinkFolder,
+    private readonly hasher: () => Hasher,
+  ) {
+    const held = recipe.output.format === 'raw' && recipe.output.rows === 'south' ? grid.across * grid.tileWidth * grid.tileHeight * 2 : 0;
+    if (held > MAX_HELD_BYTES) {
+      throw new LevelGridError('too-large', {
+        found: `${held} bytes of rows to hold until the southernmost is known`,
+        expected: `at most ${MAX_HELD_BYTES}`,
+        remedy: 'Write rows from the north, or split into more tiles down.',
+      });
+    }
+  }
+
+  /** `codes` holds whole rows of the whole raster from row `y`. */
+  async write(y: number, codes: Uint16Array, width: number): Promise<void> {
+    const rows = codes.length / width;
+    for (const [index, tile] of this.grid.tiles.entries()) {
+      const { window: w } = tile;
+      const from = Math.max(y, w.y);
+      const to = Math.min(y + rows, w.y + w.height);
+      if (from >= to) continue;
+      let writer = this.open.get(tile.name);
+      if (!writer) {
+        writer = await this.start(this.files[index] as PlanFile);
+        this.open.set(tile.name, writer);
+      }
+      await writer.write(windowOf(codes, width, w.x, from - y, w.width, to - from));
+      if (to === w.y + w.height) {
+        await writer.close();
+        this.open.delete(tile.name);
+      }
+    }
+  }
+
+  private async start(file: PlanFile): Promise<CodeWriter> {
+    const sink = hashed(await this.folder.open(file.name), this.hasher(), (sum) => this.checksums.set(file.name, sum));
+    const { format, byteOrder, rows } = this.recipe.output;
+    if (format === 'png') return PngWriter.open(sink, file.width, file.height);
+    const raw = new RawWriter(sink, byteOrder);
+    return rows === 'north' ? raw : fromSouth(raw, file.width);
+  }
+}
+
+/** A window of a band as rows of its own; the band itself where the window is as wide. */
+function windowOf(codes: Uint16Array, width: number, x: number, y: number, w: number, h: number): Uint16Array {
+  if (w === width) return codes.subarray(y * width, (y + h) * width);
+  const out = new Uint16Array(w * h);
+  for (let r = 0; r < h; r++) {
+    const at = (y + r) * width + x;
+    out.set(codes.subarray(at, at + w), r * w);
+  }
+  return out;
+}
+
+/** Holds all rows and writes them from the last to the first. */
+function fromSouth(writer: CodeWriter, width: number): CodeWriter {
+  const held: Uint16Array[] = [];
+  return {
+    write: async (codes) => {
+      held.push(codes.slice());
+    },
+    close: async () => {
+      for (const band of held.reverse()) {
+        const turned = new Uint16Array(band.length);
+        for (let at = 0; at < band.length; at += width) turned.set(band.subarray(at, at + width), band.length - width - at);
+        await writer.write(turned);
+      }
+      await writer.close();
+    },
+  };
+}
+
+function hashed(sink: ByteSink, hasher: Hasher, done: (sum: string) => void): ByteSink {
+  return {
+    write: async (bytes) => {
+      hasher.update(bytes);
+      await sink.write(bytes);
+    },
+    close: async () => {
+      await sink.close();
+      done(hasher.digest());
+    },
+  };
+}

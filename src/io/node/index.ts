@@ -1,0 +1,16 @@
+import { createHash } from 'node:crypto';
+import type { Hasher } from '../../core/base';
+
+export { fileSource } from './source';
+export { DiskFolder } from './folder';
+
+/** Node's own SHA-256, several times as fast as the portable one. */
+export function nodeSha256(): Hasher {
+  const hash = createHash('sha256');
+  return {
+    update: (bytes) => {
+      hash.update(bytes);
+    },
+    digest: () => hash.digest('hex'),
+  };
+}
