@@ -142,7 +142,9 @@ export function kettleTarn(size: number): Float32Array {
       // the valley falls from both ends towards the tarn, over a sill on its western side
       const along = wx - 0.66;
       const floor = 0.02 + 0.3 * along * along + 0.1 * Math.max(0, -along) + 0.16 * Math.max(0, along) + 0.014 * rough(wx * 9, wy * 9) + 0.05 * Math.min(1, across * across);
-      const height = floor + trough * (0.1 + fells * 0.9);
+      // the fells sink a little towards the border, so that the summit stands inside
+      const inward = Math.min(1, Math.min(x, y, 1 - x, 1 - y) / 0.22);
+      const height = floor + trough * (0.1 + fells * (0.68 + 0.22 * inward));
       field[j * coarse + i] = height * 800;
     }
   }

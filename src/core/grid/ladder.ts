@@ -40,6 +40,11 @@ export function ladder(rule: GridRule, samples: number): Rung[] {
   }));
 }
 
+/** Share of a resampled grid's vertices, 0..1, that the source has no detail for. */
+export function inventedShare(upsampling: number): number {
+  return upsampling > 1 ? 1 - 1 / upsampling ** 2 : 0;
+}
+
 /** Rungs ranked by how well the source fills them: nothing invented first, least given up next, fewest components last. */
 export function bestRungs(rungs: readonly Rung[], count: number): Rung[] {
   const fewest = (rung: Rung): number => Math.min(...rung.layouts.map((l) => l.components ** 2), Infinity);

@@ -128,6 +128,7 @@ function centredCard({ recipe, target, geometry, range, zero, tile, layout }: Ca
       formula: offsetFormula(recipe.fit.origin, 'north', geometry.extent.y, unit),
       note: 'Where the north-west vertex lies, north of the world’s zero.',
     }),
+    count('companionQuads', 'Masks cover, in quads', Math.max(geometry.width, geometry.height) - 1, 'A mask stretched edge to edge over the whole ground covers this many quads, whatever its own size in pixels.'),
   );
   return rows;
 }

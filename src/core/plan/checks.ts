@@ -1,5 +1,5 @@
 import { formatLength, formatShort } from '../base';
-import type { RectangleLayout } from '../grid';
+import { inventedShare, type RectangleLayout } from '../grid';
 import { highestStored, type HeightRange, type Precision } from '../height';
 import type { GroundStatistics, RasterInfo, RasterWarning, SourceStatistics } from '../raster';
 import type { Recipe } from '../recipe';
@@ -45,6 +45,9 @@ type Say = (step: ChainStep, id: string, state: CheckState, message: string, ext
 function sourceChecks({ info, stats, warnings, recipe }: ChecksInput, say: Say): void {
   for (const warning of warnings) say('bring-in', `source-${warning.code}`, 'caution', warning.message);
   const { low, high } = recipe.source;
+  if (recipe.source.assumed) {
+    say('bring-in', 'source-assumed', 'caution', `Nobody has said yet how high and how large this ground is: ${low === undefined ? '' : `${formatShort(low)} to ${formatShort(high ?? 0)} m and `}${formatShort(recipe.source.spacing)} m a sample are placeholders.`);
+  }
   if (info.sampleType === 'float') {
     const peak = stats?.max ?? null;
     if (low !== undefined && peak !== null && peak > 1.5) {
@@ -67,9 +70,9 @@ function fitChecks({ recipe, target, info, geometry: g, layout, tiles }: ChecksI
   const { method } = recipe.fit;
   if (method === 'resample') {
     const finest = Math.min(g.sourcePerVertex.x, g.sourcePerVertex.y);
-    const invented = 100 * (1 / finest ** 2 - 1);
+    const invented = 100 * inventedShare(1 / finest);
     if (finest < 0.98) {
-      say('fit', 'fill', 'caution', `The grid has ${formatShort(1 / finest, 2)} vertices for each sample of the source: ${formatShort(invented, 0)} % more vertices than the source has detail for.`);
+      say('fit', 'fill', 'caution', `The grid has ${formatShort(1 / finest, 2)} vertices for each sample of the source: ${formatShort(invented, 0)} % of them are invented.`);
     } else {
       say('fit', 'fill', 'holds', `The source fills every vertex: ${info.width} × ${info.height} samples on ${g.width} × ${g.height} vertices.`);
     }

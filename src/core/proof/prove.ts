@@ -1,7 +1,7 @@
 import { asLevelGridError, checkpoint, formatLength, formatShort, LevelGridError, partOf, portableSha256, type ByteSource, type Hasher, type JobContext } from '../base';
 import { plan, planDocumentSchema, type PlanDocument } from '../plan';
 import { documentError, type Recipe } from '../recipe';
-import { countSource, fittedGround, spanOf } from '../run';
+import { countSource, fittedGround, spanOf, type CountedSource } from '../run';
 import { groundStatistics, heightsOf, type GroundStatistics } from '../raster';
 import { codeRows } from './code-rows';
 import { decoderFor, type TargetDecoder, type TypedValues } from './decoders';
@@ -19,7 +19,7 @@ export interface ProofInput {
   /** The written file of that name; null where it is missing. */
   readonly file: (name: string) => ByteSource | null | Promise<ByteSource | null>;
   /** The source, for the truth; without it the check spots of the pack are the truth. */
-  readonly reference?: ByteSource;
+  readonly reference?: ByteSource | CountedSource;
   /** Values typed otherwise than the card says. */
   readonly typed?: TypedValues;
   readonly ignoreChecksums?: boolean;
@@ -68,7 +68,12 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
   }
   const decoder = decoderFor(document.target, values);
   const files = await checkFiles(input, checks, partOf(job, 0, 0.15));
-  const counted = input.reference ? await countSource(input.reference, recipe.source.raw, partOf(job, 0.15, 0.3)) : null;
+  const { reference } = input;
+  const counted = !reference
+    ? null
+    : 'facts' in reference
+      ? reference
+      : await countSource(reference, recipe.source.raw, partOf(job, 0.15, 0.3));
   let truth: Truth | null = null;
   let ground: GroundStatistics | null = null;
   const fitted = counted ? plan(recipe, counted.facts, null) : null;

@@ -5,3 +5,6 @@ export * from './kernels';
 export * from './resample';
 export * from './place';
 export * from './ground';
+export * from './memory';
+export * from './window';
+export * from './pyramid';

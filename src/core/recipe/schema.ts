@@ -23,6 +23,8 @@ const source = z.strictObject({
   /** Metres from sample to sample. */
   spacing: z.number().positive().max(1e5),
   raw: rawLayout.optional(),
+  /** Elevations and spacing are placeholders that nobody has confirmed yet. */
+  assumed: z.literal(true).optional(),
 });
 
 const fit = z.strictObject({

@@ -35,18 +35,18 @@ function measureGround(recipe: Recipe, counted: CountedSource, first: Plan, job?
 /**
  * Writes the pack of a recipe: height files, `import.json`, `import.md` and `recipe.json`. Reads the source once to
  * count it and once or twice to fit it (twice where the height range comes from the fitted ground). On any fault or
- * cancellation nothing becomes visible in `folder`.
+ * cancellation nothing becomes visible in `folder`. A source that was counted before is not counted again.
  */
 export async function run(
   recipe: Recipe,
-  source: ByteSource,
+  source: ByteSource | CountedSource,
   folder: SinkFolder,
   options: RunOptions = {},
   job?: JobContext,
 ): Promise<PlanDocument> {
   const { hasher = portableSha256 } = options;
   try {
-    const counted = await countSource(source, recipe.source.raw, partOf(job, 0, 0.2));
+    const counted = 'facts' in source ? source : await countSource(source, recipe.source.raw, partOf(job, 0, 0.2));
     let current = plan(recipe, counted.facts, null);
     if (current.refusals[0]) throw current.refusals[0];
     const groundFirst = recipe.height.range === 'ground';
@@ -80,7 +80,7 @@ export async function run(
     return document;
   } catch (reason) {
     await folder.abort();
-    throw asLevelGridError(reason, 'writing the pack', source.name);
+    throw asLevelGridError(reason, 'writing the pack', 'facts' in source ? source.facts.file : source.name);
   }
 }
 

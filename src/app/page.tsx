@@ -1,0 +1,5 @@
+import { Workplace } from '@/features/workplace';
+
+export default function Page() {
+  return <Workplace />;
+}

@@ -1,0 +1,2 @@
+export * from './tiles';
+export * from './profile';

@@ -1,0 +1,138 @@
+import { quantise, type Quantiser } from '../height';
+import type { Work } from '../plan';
+import { resampleWindow, type Level, type WindowArea } from '../raster';
+import type { Recipe } from '../recipe';
+
+/** Samples along the side of one tile of the map. */
+export const MAP_TILE = 256;
+
+/** The source as the map needs it: overviews, and what a stored sample stands for. */
+export interface MapSource {
+  readonly levels: readonly Level[];
+  /** Elevation in world metres = offset + unit · stored sample. */
+  readonly unit: number;
+  readonly offset: number;
+  readonly datum: number;
+}
+
+/** Level `level` of a raster `size` samples long has this many samples. */
+export function levelSize(size: number, level: number): number {
+  return Math.ceil(size / 2 ** level);
+}
+
+/**
+ * Elevations of a window of the source at an overview level, with one sample of margin on every side
+ * ((width + 2) × (height + 2)); beyond the source the nearest sample repeats.
+ */
+export function sourceWindow(source: MapSource, level: number, area: WindowArea): Float32Array {
+  const { width, height, samples } = source.levels[level]!;
+  const { unit, offset } = source;
+  const stride = area.width + 2;
+  const out = new Float32Array(stride * (area.height + 2));
+  for (let r = 0; r < area.height + 2; r++) {
+    const y = Math.max(0, Math.min(height - 1, area.y + r - 1));
+    for (let c = 0; c < stride; c++) {
+      const x = Math.max(0, Math.min(width - 1, area.x + c - 1));
+      out[r * stride + c] = offset + unit * samples[y * width + x]!;
+    }
+  }
+  return out;
+}
+
+/**
+ * Elevations of a window of the result with the same margin. At level 0 they are the exact fitted vertices, rounded to
+ * codes and read back, so that stairs show; at coarser levels they come from the source's overviews.
+ */
+export function resultWindow(source: MapSource, recipe: Recipe, work: Work, level: number, area: WindowArea): Float32Array {
+  const { geometry } = work;
+  const stride = area.width + 2;
+  const rows = area.height + 2;
+  if (level === 0) {
+    const x0 = Math.max(0, area.x - 1);
+    const y0 = Math.max(0, area.y - 1);
+    const w = Math.min(geometry.width, area.x + area.width + 1) - x0;
+    const h = Math.min(geometry.height, area.y + area.height + 1) - y0;
+    const exact = writtenHeights(fittedWindow(source, recipe, work, { x: x0, y: y0, width: w, height: h }), work);
+    const out = new Float32Array(stride * rows);
+    for (let r = 0; r < rows; r++) {
+      const y = Math.max(0, Math.min(h - 1, area.y + r - 1 - y0));
+      for (let c = 0; c < stride; c++) out[r * stride + c] = exact[y * w + Math.max(0, Math.min(w - 1, area.x + c - 1 - x0))]!;
+    }
+    return out;
+  }
+  const scale = 2 ** level;
+  const out = new Float32Array(stride * rows);
+  const last = { x: geometry.width - 1, y: geometry.height - 1 };
+  const perPixel = scale * Math.max(geometry.sourcePerVertex.x, geometry.sourcePerVertex.y);
+  const sourceLevel = Math.max(0, Math.min(source.levels.length - 1, Math.round(Math.log2(perPixel))));
+  const rim = work.calibration.offset + work.calibration.unit * work.rim;
+  for (let r = 0; r < rows; r++) {
+    const vy = Math.max(0, Math.min(last.y, (area.y + r - 1 + 0.5) * scale - 0.5));
+    const sy = geometry.sourceStart.y + vy * geometry.sourcePerVertex.y;
+    for (let c = 0; c < stride; c++) {
+      const vx = Math.max(0, Math.min(last.x, (area.x + c - 1 + 0.5) * scale - 0.5));
+      const sx = geometry.sourceStart.x + vx * geometry.sourcePerVertex.x;
+      out[r * stride + c] = elevationAt(source, sourceLevel, sx, sy) ?? rim;
+    }
+  }
+  return out;
+}
+
+/** Exact fitted height samples of a window of the result. */
+export function fittedWindow(source: MapSource, recipe: Recipe, work: Work, area: WindowArea): Float32Array {
+  const { geometry, clamp, datum } = work;
+  const base = source.levels[0]!;
+  const { samples } = base;
+  if (recipe.fit.method === 'resample' && (geometry.width !== base.width || geometry.height !== base.height)) {
+    const row = new Float32Array(base.width);
+    return resampleWindow(
+      {
+        width: base.width,
+        height: base.height,
+        row: (y) => {
+          for (let x = 0, at = y * base.width; x < base.width; x++, at++) row[x] = samples[at]! - datum;
+          return row;
+        },
+      },
+      { width: geometry.width, height: geometry.height, filter: recipe.fit.filter, clamp, voids: false },
+      area,
+    );
+  }
+  const out = new Float32Array(area.width * area.height);
+  for (let r = 0; r < area.height; r++) {
+    const y = Math.round(geometry.sourceStart.y) + area.y + r;
+    for (let c = 0; c < area.width; c++) {
+      const x = Math.round(geometry.sourceStart.x) + area.x + c;
+      const inside = x >= 0 && y >= 0 && x < base.width && y < base.height;
+      out[r * area.width + c] = inside ? samples[y * base.width + x]! - datum : work.rim;
+    }
+  }
+  return out;
+}
+
+/** Fitted samples as the elevations that their codes stand for. */
+export function writtenHeights(fitted: Float32Array, work: { quantiser: Quantiser; range: { low: number; high: number } }): Float32Array {
+  const codes = new Uint16Array(fitted.length);
+  quantise(codes, fitted, work.quantiser, { below: 0, above: 0, voids: 0 });
+  const step = (work.range.high - work.range.low) / work.quantiser.highest;
+  return Float32Array.from(codes, (code, i) => (fitted[i] === fitted[i] ? work.range.low + code * step : NaN));
+}
+
+/** Elevation between the samples of an overview level (bilinear); null beyond the source. Positions in source samples. */
+export function elevationAt(source: MapSource, level: number, x: number, y: number): number | null {
+  const base = source.levels[0]!;
+  if (x < -0.5 || y < -0.5 || x > base.width - 0.5 || y > base.height - 0.5) return null;
+  const { width, height, samples } = source.levels[level]!;
+  const scale = 2 ** level;
+  const lx = Math.max(0, Math.min(width - 1, (x + 0.5) / scale - 0.5));
+  const ly = Math.max(0, Math.min(height - 1, (y + 0.5) / scale - 0.5));
+  const x0 = Math.min(width - 2 < 0 ? 0 : width - 2, Math.floor(lx));
+  const y0 = Math.min(height - 2 < 0 ? 0 : height - 2, Math.floor(ly));
+  const x1 = Math.min(width - 1, x0 + 1);
+  const y1 = Math.min(height - 1, y0 + 1);
+  const u = lx - x0;
+  const v = ly - y0;
+  const top = samples[y0 * width + x0]! * (1 - u) + samples[y0 * width + x1]! * u;
+  const bottom = samples[y1 * width + x0]! * (1 - u) + samples[y1 * width + x1]! * u;
+  return source.offset + source.unit * (top * (1 - v) + bottom * v);
+}

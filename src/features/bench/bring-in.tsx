@@ -1,0 +1,164 @@
+'use client';
+import { useRef, useState } from 'react';
+import { formatBytes, formatLength, formatShort } from '@/core/base';
+import { RAW_TYPES, type RawLayout, type RawType } from '@/core/formats';
+import { highestStored } from '@/core/height';
+import { bringIn, editRecipe, rereadSource, useSession } from '@/state';
+import { Button, Fold, NumberField, Segmented, Select } from '@/ui';
+import { useCurrentRecipe } from '../hooks';
+import { BenchHead, Group, Hint } from './parts';
+
+type Given = 'high' | 'range' | 'code';
+type Across = 'spacing' | 'extent';
+
+/** A confirmed value: the placeholders' mark goes with the first one. */
+function setSource(values: { low?: number; high?: number; spacing?: number }): void {
+  editRecipe((r) => {
+    const { assumed: _, ...source } = r.source;
+    return { ...r, source: { ...source, ...values } };
+  });
+}
+
+function Calibration() {
+  const recipe = useCurrentRecipe();
+  const facts = useSession((s) => s.facts);
+  const [given, setGiven] = useState<Given>('high');
+  if (!recipe || !facts) return null;
+  const { low, high } = recipe.source;
+  const top = highestStored(facts.info);
+  if (low === undefined || high === undefined) {
+    return (
+      <Group title="Heights">
+        <Hint>The file holds numbers with a fraction; they are taken as metres.</Hint>
+        <Button kind="line" onClick={() => editRecipe((r) => ({ ...r, source: { ...r.source, low: 0, high: 500 } }))}>They run from 0 to 1 instead</Button>
+      </Group>
+    );
+  }
+  return (
+    <Group title="Heights" aside={`codes 0 to ${top}`}>
+      <Segmented
+        label="Heights are given as"
+        value={given}
+        onChange={setGiven}
+        choices={[
+          { value: 'high', label: 'Low, high' },
+          { value: 'range', label: 'Low, range' },
+          { value: 'code', label: 'Metres a code' },
+        ]}
+      />
+      <NumberField label="Code 0 stands for" unit="m" value={low} hint="Elevation of black, whether or not it occurs." onCommit={(v) => setSource({ low: v, high: given === 'high' ? high : v + high - low })} />
+      {given === 'high' && (
+        <NumberField label={`Code ${top} stands for`} unit="m" value={high} hint="Elevation of white. A service’s “highest elevation” is this, not the range." onCommit={(v) => setSource({ high: v })} />
+      )}
+      {given === 'range' && <NumberField label="Range" unit="m" value={high - low} min={1e-6} hint={`From code 0 to code ${top}.`} onCommit={(v) => setSource({ high: low + v })} />}
+      {given === 'code' && <NumberField label="One code is" unit="m" digits={9} value={(high - low) / top} hint="Metres from one code to the next." onCommit={(v) => setSource({ high: low + v * top })} />}
+    </Group>
+  );
+}
+
+function Spacing() {
+  const recipe = useCurrentRecipe();
+  const facts = useSession((s) => s.facts);
+  const [across, setAcross] = useState<Across>('spacing');
+  if (!recipe || !facts) return null;
+  const { spacing } = recipe.source;
+  const quads = facts.info.width - 1;
+  return (
+    <Group title="Ground">
+      <Segmented
+        label="Ground is given as"
+        value={across}
+        onChange={setAcross}
+        choices={[
+          { value: 'spacing', label: 'Metres a sample' },
+          { value: 'extent', label: 'Whole extent' },
+        ]}
+      />
+      {across === 'spacing' ? (
+        <NumberField label="Spacing" unit="m" value={spacing} min={1e-6} hint={`${facts.info.width} samples, ${quads} intervals: ${formatLength(spacing * quads)} from first to last.`} onCommit={(v) => setSource({ spacing: v })} />
+      ) : (
+        <NumberField label="East–west extent" unit="m" value={spacing * quads} min={1e-6} hint={`From the first sample to the last: ${formatShort(spacing, 6)} m a sample.`} onCommit={(v) => setSource({ spacing: v / quads })} />
+      )}
+    </Group>
+  );
+}
+
+function RawFields() {
+  const layout = useSession((s) => s.layout);
+  const [draft, setDraft] = useState<RawLayout | null>(null);
+  if (!layout) return null;
+  const shown = draft ?? layout;
+  const edit = (values: Partial<RawLayout>): void => setDraft({ ...shown, ...values });
+  return (
+    <Group title="RAW layout" aside="the file does not say">
+      <div className="grid grid-cols-2 gap-3">
+        <Select label="Sample type" value={shown.type} options={RAW_TYPES.map((t: RawType) => ({ value: t, label: `${t.slice(1)} bit ${t.startsWith('f') ? 'float' : t.startsWith('i') ? 'signed' : 'unsigned'}` }))} onChange={(type) => edit({ type })} />
+        <Select label="Byte order" value={shown.byteOrder} options={[{ value: 'little', label: 'little-endian' }, { value: 'big', label: 'big-endian' }]} onChange={(byteOrder) => edit({ byteOrder })} />
+      </div>
+      <Hint>Byte order: which half of each number comes first. Wrong, the terrain is noise.</Hint>
+      <NumberField label="Width" value={shown.width} whole min={2} max={65536} onCommit={(width) => edit({ width })} />
+      <NumberField label="Height" value={shown.height} whole min={2} max={65536} onCommit={(height) => edit({ height })} />
+      <NumberField label="Bytes to skip" value={shown.skip} whole min={0} hint="A header in front of the first sample." onCommit={(skip) => edit({ skip })} />
+      <Button
+        disabled={draft === null}
+        onClick={() => {
+          void rereadSource(null, shown);
+          setDraft(null);
+        }}
+      >
+        Read it this way
+      </Button>
+    </Group>
+  );
+}
+
+export function BringIn() {
+  const facts = useSession((s) => s.facts);
+  const source = useSession((s) => s.source);
+  const replace = useRef<HTMLInputElement>(null);
+  const fresh = useRef<HTMLInputElement>(null);
+  if (!facts) return <BenchHead title="Bring in">Reading the source.</BenchHead>;
+  const { info, stats } = facts;
+  const rows: [string, string][] = [
+    ['File', facts.file],
+    ['Holds', `${info.format.toUpperCase()}, ${info.width} × ${info.height}`],
+    ['Depth', `${info.bitDepth} bit ${info.sampleType === 'uint' ? 'unsigned' : info.sampleType === 'int' ? 'signed' : 'float'}${info.byteOrder ? `, ${info.byteOrder}-endian` : ''}`],
+    ['Lowest, highest', stats ? `${formatShort(stats.min ?? 0)}, ${formatShort(stats.max ?? 0)}` : 'counting…'],
+    ['Different codes', stats ? `${stats.distinctCodes}${stats.codeStep !== null && stats.codeStep > 1 ? `, ${stats.codeStep} apart` : ''}` : 'counting…'],
+    ['Size', source ? formatBytes(source.size) : ''],
+  ];
+  return (
+    <>
+      <BenchHead title="Bring in">What the file really holds, and what its numbers stand for.</BenchHead>
+      <dl className="grid grid-cols-[auto_1fr] gap-x-3 border-y border-rule py-2">
+        {rows.map(([k, v]) => (
+          <div key={k} className="contents">
+            <dt className="text-quiet">{k}</dt>
+            <dd className="num text-[13px] text-right truncate" title={v}>{v}</dd>
+          </div>
+        ))}
+      </dl>
+      <RawFields />
+      <Calibration />
+      <Spacing />
+      <div className="flex flex-col gap-2 border-t border-rule pt-3">
+        <div className="flex gap-2">
+          <Button onClick={() => fresh.current?.click()}>Bring in a heightmap…</Button>
+          <Button onClick={() => replace.current?.click()}>Replace…</Button>
+        </div>
+        <Hint>PNG or RAW. Or drop it anywhere on this page: it becomes a project of its own. Replace keeps every choice of this one.</Hint>
+      </div>
+      <input ref={fresh} type="file" className="hidden" aria-label="New heightmap" accept=".png,.raw,.r16,.r8,.bin,.dat" onChange={(e) => pick(e.target, (f) => void bringIn(f))} />
+      <input ref={replace} type="file" className="hidden" aria-label="Replacing heightmap" accept=".png,.raw,.r16,.r8,.bin,.dat" onChange={(e) => pick(e.target, (f) => void rereadSource(f, null))} />
+      <Fold title="What is wrong or assumed">
+        {facts.warnings.length === 0 ? <Hint>Nothing.</Hint> : facts.warnings.map((w) => <p key={w.code}>{w.message}</p>)}
+      </Fold>
+    </>
+  );
+}
+
+function pick(input: HTMLInputElement, take: (file: File) => void): void {
+  const file = input.files?.[0];
+  input.value = '';
+  if (file) take(file);
+}

@@ -1,0 +1,142 @@
+'use client';
+import { formatBytes, formatLength, formatShort } from '@/core/base';
+import { textureSamples } from '@/core/grid';
+import type { Filter } from '@/core/raster';
+import type { Recipe } from '@/core/recipe';
+import { wholeSide } from '@/core/tiles';
+import { editRecipe, useSession } from '@/state';
+import { Button, CheckBox, Fold, NumberField, Segmented, Select } from '@/ui';
+import { change, choose, useCurrentRecipe, usePlan } from '../hooks';
+import { SizeLadder } from './ladder';
+import { BenchHead, Group, Hint } from './parts';
+
+const FILTERS: readonly { value: Filter; label: string; hint: string }[] = [
+  { value: 'lanczos3', label: 'Lanczos, 3 lobes', hint: 'Sharpest; may overshoot at edges.' },
+  { value: 'catmull-rom', label: 'Catmull-Rom', hint: 'Sharp, with a little overshoot.' },
+  { value: 'bilinear', label: 'Bilinear', hint: 'Soft, never overshoots.' },
+  { value: 'area', label: 'Area mean', hint: 'Averages the ground under each vertex; for much smaller grids.' },
+  { value: 'nearest', label: 'Nearest', hint: 'Takes samples unchanged; edges turn to stairs.' },
+];
+
+const METHODS: Record<Recipe['fit']['method'], string> = {
+  resample: 'The whole source is stretched over the grid; the spacing changes.',
+  crop: 'A window of the source is taken as it is; the spacing stays.',
+  pad: 'The source is laid into a larger grid; the spacing stays, the rest is rim.',
+};
+
+/** Sets the vertices of one tile; the whole follows. */
+export function setTileSide(vertices: number): void {
+  editRecipe((r) => {
+    const { layout: _, ...fit } = r.fit;
+    const { across = 1, down = 1, edges = 'shared' } = r.split ?? {};
+    const w = wholeSide(vertices, across, edges);
+    const h = wholeSide(vertices, down, edges);
+    return { ...r, fit: { ...fit, size: w === h ? w : [w, h] } };
+  });
+}
+
+export function Fit() {
+  const recipe = useCurrentRecipe();
+  const plan = usePlan();
+  const facts = useSession((s) => s.facts);
+  if (!recipe || !plan || !facts) return null;
+  const { document, layouts } = plan;
+  const { fit } = recipe;
+  const { info } = facts;
+  const extent = recipe.source.spacing * (info.width - 1);
+  const tiled = document.files.length > 1;
+  // the ladder compares a tile with its share of the source
+  const samples = Math.round((Math.min(info.width, info.height) - 1) / (recipe.split ? Math.max(recipe.split.across, recipe.split.down) : 1)) + 1;
+  return (
+    <>
+      <BenchHead title="Fit">
+        {info.width} samples at {formatShort(recipe.source.spacing, 4)} m cover {formatLength(extent)}. The target takes only the sizes below.
+      </BenchHead>
+      <Group title="The ground is">
+        <Segmented
+          label="The ground is"
+          value={fit.method}
+          onChange={(method) => choose('fit', { method, at: [0, 0] })}
+          choices={[
+            { value: 'resample', label: 'Resampled' },
+            { value: 'crop', label: 'Cropped' },
+            { value: 'pad', label: 'Padded' },
+          ]}
+        />
+        <Hint>{METHODS[fit.method]}</Hint>
+      </Group>
+      <Group title={tiled ? 'Vertices per side of a tile' : 'Vertices per side'} aside={`whole ${document.fit.width} × ${document.fit.height}`}>
+        <SizeLadder target={recipe.target} samples={samples} value={document.tiles.width} method={fit.method} onPick={setTileSide} />
+      </Group>
+      {layouts.length > 0 && (
+        <Group title={`${document.tiles.width} can be laid out as`}>
+          <div role="radiogroup" aria-label="Component layout" className="text-[13px] whitespace-nowrap">
+            <div className="grid grid-cols-[44px_52px_1fr_66px] text-quiet px-1" aria-hidden="true">
+              <span>quads</span>
+              <span>patches</span>
+              <span className="text-right">components</span>
+              <span className="text-right">textures</span>
+            </div>
+            {layouts.map((l) => {
+              const taken = document.layout?.quads === l.quads && document.layout.patches === l.patches;
+              return (
+                <button
+                  key={`${l.quads}/${l.patches}`}
+                  type="button"
+                  role="radio"
+                  aria-checked={taken}
+                  aria-label={`${l.quads} quads, ${l.patches} × ${l.patches} patches, ${l.componentsX} × ${l.componentsY} components`}
+                  onClick={() => choose('fit', { layout: { quads: l.quads, patches: l.patches } })}
+                  className={`num grid grid-cols-[44px_52px_1fr_66px] w-full text-left px-1 h-[22px] items-center ${taken ? 'bg-ink text-panel' : 'hover:bg-kelp-wash'}`}
+                >
+                  <span>{l.quads}</span>
+                  <span>{l.patches} × {l.patches}</span>
+                  <span className="text-right">{l.componentsX} × {l.componentsY}</span>
+                  <span className="text-right">{formatBytes(2 * textureSamples(l))}</span>
+                </button>
+              );
+            })}
+          </div>
+          <Hint>Fewer, larger components draw faster; more, smaller ones are culled finer.</Hint>
+        </Group>
+      )}
+      {fit.method === 'resample' ? (
+        <Group title="Resampling">
+          <div className="flex items-center justify-between gap-3">
+            <Select label="Filter" value={fit.filter} options={FILTERS} onChange={(filter) => choose('fit', { filter })} className="flex-1" />
+            <CheckBox label="no overshoot" checked={fit.clamp} onChange={(clamp) => choose('fit', { clamp })} />
+          </div>
+          <Hint>{FILTERS.find((f) => f.value === fit.filter)?.hint} No overshoot keeps heights within the source’s own.</Hint>
+        </Group>
+      ) : (
+        <Group title={fit.method === 'crop' ? 'Window' : 'Place of the source'}>
+          <NumberField label={fit.method === 'crop' ? 'First column' : 'Columns of rim in the west'} value={fit.at[0]} whole onCommit={(v) => change('fit', { at: [v, fit.at[1]] })} />
+          <NumberField label={fit.method === 'crop' ? 'First row' : 'Rows of rim in the north'} value={fit.at[1]} whole hint="Counted from the north-west." onCommit={(v) => change('fit', { at: [fit.at[0], v] })} />
+          <Button
+            onClick={() => {
+              const spare = [info.width - document.fit.width, info.height - document.fit.height].map((n) => Math.floor((fit.method === 'crop' ? n : -n) / 2));
+              choose('fit', { at: [spare[0] ?? 0, spare[1] ?? 0] });
+            }}
+          >
+            Centre it
+          </Button>
+          {fit.method === 'pad' && <NumberField label="Rim lies at" unit="m" value={fit.rim ?? recipe.source.low ?? null} hint="Elevation of the ground that the source does not cover." onCommit={(rim) => change('fit', { rim })} />}
+        </Group>
+      )}
+      <Fold title="More: miniature and origin">
+        <NumberField
+          label="World scale, one to"
+          value={1 / fit.worldScale}
+          min={0.001}
+          hint={fit.worldScale === 1 ? 'True size. 4 makes a miniature at 1 : 4, ground and heights alike.' : `${formatLength(document.fit.extent.x)} across; heights shrink by the same factor, so slopes stay true.`}
+          onCommit={(v) => change('fit', { worldScale: 1 / v })}
+        />
+        <div className="flex items-center justify-between gap-3">
+          <span>World zero lies at</span>
+          <Select label="World zero" value={fit.origin} options={[{ value: 'north-west', label: 'north-west corner' }, { value: 'south-west', label: 'south-west corner' }, { value: 'centre', label: 'centre' }]} onChange={(origin) => choose('fit', { origin })} />
+        </div>
+        <Hint>Sets the east and north offset.</Hint>
+      </Fold>
+    </>
+  );
+}

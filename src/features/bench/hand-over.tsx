@@ -1,0 +1,118 @@
+'use client';
+import { useEffect, useState } from 'react';
+import { formatBytes } from '@/core/base';
+import { fileNameOf } from '@/core/tiles';
+import { targetById } from '@/core/targets';
+import { saveInto } from '@/io/browser';
+import { makePack, recipeKey, showError, useSession, workers, type Pack } from '@/state';
+import { Button, Select } from '@/ui';
+import { useCurrentRecipe, usePlan } from '../hooks';
+import { BenchHead, Group, Hint } from './parts';
+
+export function download(blob: Blob, name: string): void {
+  const url = URL.createObjectURL(blob);
+  const link = document.createElement('a');
+  link.href = url;
+  link.download = name;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(url), 60_000);
+}
+
+/** The pack of the recipe as it stands: the one at hand, or a new one. */
+async function currentPack(draft: number | null, key: string): Promise<Pack | null> {
+  const { pack } = useSession.getState();
+  if (pack?.key === key && pack.draft === (draft !== null)) return pack;
+  return (await makePack(draft)) ? useSession.getState().pack : null;
+}
+
+export async function downloadPack(draft: number | null, key: string): Promise<void> {
+  const pack = await currentPack(draft, key);
+  if (!pack) return;
+  try {
+    download(await workers().zip(pack.files).done, `${fileNameOf(pack.document.name)}${draft === null ? '' : '-draft'}.zip`);
+  } catch (reason) {
+    showError(reason, 'writing the zip');
+  }
+}
+
+async function saveToFolder(key: string): Promise<void> {
+  try {
+    // asked for first: the browser allows it only straight after a click
+    const directory = await window.showDirectoryPicker({ mode: 'readwrite' });
+    const pack = await currentPack(null, key);
+    if (pack) await saveInto(directory, pack.files);
+  } catch (reason) {
+    if (reason instanceof DOMException && reason.name === 'AbortError') return;
+    showError(reason, 'saving into the folder');
+  }
+}
+
+declare global {
+  interface Window {
+    /** Not in TypeScript's own list of browser interfaces yet. */
+    showDirectoryPicker(options: { mode: 'readwrite' }): Promise<FileSystemDirectoryHandle>;
+  }
+}
+
+export function HandOver() {
+  const recipe = useCurrentRecipe();
+  const plan = usePlan();
+  const { pack, job } = useSession();
+  const [canSave, setCanSave] = useState(false);
+  const [draft, setDraft] = useState<string | null>(null);
+  useEffect(() => {
+    // known only in the browser: the server renders without it
+    // eslint-disable-next-line react-hooks/set-state-in-effect
+    setCanSave('showDirectoryPicker' in window);
+  }, []);
+  if (!recipe || !plan) return null;
+  const key = recipeKey(recipe);
+  const blocked = plan.refusals.length > 0 || job !== null;
+  const target = targetById(recipe.target);
+  const rungs = target.wellWorn.filter((n) => n < plan.document.tiles.width);
+  const rung = Number(draft ?? rungs.filter((n) => n <= 505).at(-1) ?? rungs[0] ?? 0);
+  const fresh = pack?.key === key ? pack : null;
+  return (
+    <>
+      <BenchHead title="Hand over">Height files, an import page with every value, and the recipe that makes them again.</BenchHead>
+      <Group title="The pack">
+        <div className="flex gap-2">
+          <Button kind="solid" disabled={blocked} onClick={() => void downloadPack(null, key)}>Download the pack</Button>
+          {canSave && <Button disabled={blocked} onClick={() => void saveToFolder(key)}>Save into a folder…</Button>}
+        </div>
+        <Hint>{plan.document.files.length + 3} files: {plan.document.files.length === 1 ? plan.document.files[0]?.name : `${plan.document.files.length} tiles`}, import.md, import.json, recipe.json. It is proved as it is made.</Hint>
+      </Group>
+      {rung > 0 && (
+        <Group title="A draft first">
+          <div className="flex items-center gap-2">
+            <Select label="Draft rung" value={String(rung)} options={rungs.map((n) => ({ value: String(n), label: `${n} vertices` }))} onChange={setDraft} className="flex-1" />
+            <Button disabled={blocked} onClick={() => void downloadPack(rung, key)}>Download the draft</Button>
+          </div>
+          <Hint>The same ground and heights on few vertices: a trial import takes seconds.</Hint>
+        </Group>
+      )}
+      {fresh && (
+        <Group title="Written" aside={fresh.draft ? 'draft' : undefined}>
+          <ul className="text-[13px]">
+            {[...fresh.files].map(([name, blob]) => (
+              <li key={name} className="flex justify-between gap-2 border-b border-rule py-0.5">
+                <Button kind="link" className="!text-ink min-w-0" onClick={() => download(blob, name)}><span className="truncate">{name}</span></Button>
+                <span className="num">{formatBytes(blob.size)}</span>
+              </li>
+            ))}
+          </ul>
+        </Group>
+      )}
+      <Group title="Steps in the target">
+        <ol className="flex flex-col gap-1 list-decimal pl-4 text-[13px] leading-[17px]">
+          {target.steps.map((s) => (
+            <li key={s.text}>{s.text}</li>
+          ))}
+        </ol>
+      </Group>
+      <Group title="If the file does not fit">
+        <Hint>Wrong size: {target.wrongSize} Wrong depth: {target.wrongDepth}</Hint>
+      </Group>
+    </>
+  );
+}

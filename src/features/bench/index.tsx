@@ -1,0 +1,34 @@
+'use client';
+import type { ReactElement } from 'react';
+import type { ChainStep } from '@/core/plan';
+import { useSession } from '@/state';
+import { BringIn } from './bring-in';
+import { Clean } from './clean';
+import { Fit } from './fit';
+import { HandOver } from './hand-over';
+import { HeightBench } from './height';
+import { ProofBench } from './proof';
+import { SplitBench } from './split';
+
+const BENCHES: Record<ChainStep, () => ReactElement | null> = {
+  'bring-in': BringIn,
+  clean: Clean,
+  fit: Fit,
+  height: HeightBench,
+  split: SplitBench,
+  proof: ProofBench,
+  'hand-over': HandOver,
+};
+
+export function Bench() {
+  const step = useSession((s) => s.step);
+  const planError = useSession((s) => s.planError);
+  const projectId = useSession((s) => s.projectId);
+  const Step = BENCHES[step];
+  return (
+    <aside aria-label="Bench" className="w-[300px] shrink-0 border-r border-rule bg-panel overflow-y-auto p-4 flex flex-col gap-5">
+      {planError && <p role="alert" className="text-madder">{planError.message}</p>}
+      <Step key={`${projectId ?? ''}/${step}`} />
+    </aside>
+  );
+}

@@ -1,0 +1,119 @@
+'use client';
+import { formatLength, formatNumber } from '@/core/base';
+import { makePack, patchSession, provePack, recipeKey, showSpot, useSession } from '@/state';
+import { Button, Mark, NumberField, Segmented } from '@/ui';
+import { useCurrentRecipe, usePlan } from '../hooks';
+import { BenchHead, Group, Hint } from './parts';
+
+function Errors() {
+  const proof = useSession((s) => s.proof?.proof ?? null);
+  if (!proof) return null;
+  const { encodingError: e, groundError: g } = proof;
+  const row = (label: string, f: { max: number; mean: number; rms: number }) => (
+    <tr>
+      <th scope="row" className="font-normal text-left">{label}</th>
+      {[f.max, f.mean, f.rms].map((v, i) => (
+        <td key={i} className="num text-right text-[13px]">{formatLength(v)}</td>
+      ))}
+    </tr>
+  );
+  return (
+    <Group title="Two errors">
+      <table className="w-full text-[13px]">
+        <thead>
+          <tr className="text-quiet">
+            <td />
+            {['largest', 'mean', 'RMS'].map((h) => (
+              <th key={h} scope="col" className="font-normal text-right">{h}</th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {row('Encoding', e)}
+          {g && row('Ground', g)}
+        </tbody>
+      </table>
+      <Hint>
+        Encoding: what the target shows against the fitted ground. It may reach {formatLength(e.budget.halfStep)} for half a step, {formatLength(e.budget.typing)} for typing and {formatLength(e.budget.arithmetic)} for arithmetic. Ground: what fitting lost or invented against the source.
+      </Hint>
+    </Group>
+  );
+}
+
+export function ProofBench() {
+  const recipe = useCurrentRecipe();
+  const plan = usePlan();
+  const { proof, pack, typed, job, errorKind } = useSession();
+  if (!recipe || !plan) return null;
+  const key = recipeKey(recipe);
+  const current = proof?.key === key;
+  const blocked = plan.refusals.length > 0;
+  const document = pack?.document ?? plan.document;
+  return (
+    <>
+      <BenchHead title="Proof">The files are read back as the target would, with the values that are typed in, and held against the source.</BenchHead>
+      <div className="flex gap-2 items-center">
+        <Button kind="solid" disabled={blocked || job !== null} onClick={() => void makePack(null)}>{current ? 'Write and prove again' : 'Write the files and prove them'}</Button>
+      </div>
+      {proof && (
+        <div className="flex items-center gap-2 font-semibold text-[15px]" role="status">
+          <Mark state={proof.proof.holds ? 'holds' : 'fault'} silent />
+          {proof.proof.holds ? 'The pack holds' : 'The pack does not hold'}
+          {!current && <span className="text-ochre font-normal text-[13px]">the choices have changed since</span>}
+        </div>
+      )}
+      <Errors />
+      {proof && (
+        <Group title="What was compared">
+          <ul className="flex flex-col gap-1">
+            {[...proof.proof.checks]
+              .sort((a, b) => ['fault', 'caution', 'not-yet', 'holds'].indexOf(a.state) - ['fault', 'caution', 'not-yet', 'holds'].indexOf(b.state))
+              .map((c) => (
+                <li key={`${c.id}${c.message}`} className="flex gap-2 text-[13px] leading-[17px]">
+                  <span className="pt-[3px]"><Mark state={c.state} /></span>
+                  <span>{c.message}</span>
+                </li>
+              ))}
+          </ul>
+          <div className="flex items-center gap-3">
+            <Segmented label="Difference view" value={errorKind} onChange={(k) => patchSession({ errorKind: k, view: 'difference' })} choices={[{ value: 'encoding', label: 'Encoding' }, { value: 'ground', label: 'Ground' }]} />
+            <Button kind="link" onClick={() => patchSession({ view: 'difference' })}>show on the map</Button>
+          </div>
+        </Group>
+      )}
+      {pack && (
+        <Group title="What was typed" aside={Object.keys(typed).length > 0 ? <Button kind="link" onClick={() => { patchSession({ typed: {} }); void provePack(); }}>as on the card</Button> : 'as on the card'}>
+          <Hint>Type what the target really holds; the proof is made again with it and names the value that is wrong.</Hint>
+          {document.card
+            .filter((r) => r.digits > 0)
+            .map((r) => (
+              <NumberField
+                key={r.id}
+                label={r.label}
+                unit={r.unit}
+                digits={r.digits}
+                value={typed[r.id] ?? r.value}
+                onCommit={(v) => {
+                  const { [r.id]: _, ...rest } = typed;
+                  patchSession({ typed: v === r.value ? rest : { ...rest, [r.id]: v } });
+                  void provePack();
+                }}
+              />
+            ))}
+        </Group>
+      )}
+      {proof && (
+        <Group title="Check spots" aside="world height, m">
+          <ul className="text-[13px]">
+            {proof.proof.spots.map((s) => (
+              <li key={s.id} className="flex justify-between border-b border-rule py-0.5">
+                <Button kind="link" className="!text-ink" onClick={() => showSpot(s.id)}>{s.label}</Button>
+                <span className="num">{s.shown === null ? '–' : formatNumber(s.shown, 3)}</span>
+              </li>
+            ))}
+          </ul>
+        </Group>
+      )}
+    </>
+  );
+}

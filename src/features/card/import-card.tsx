@@ -1,0 +1,139 @@
+'use client';
+import { Check, Copy } from 'lucide-react';
+import { useState } from 'react';
+import { formatNumber } from '@/core/base';
+import type { CardRow, PlanDocument } from '@/core/plan';
+import { useSession } from '@/state';
+import { Button } from '@/ui';
+import { usePlan } from '../hooks';
+import { Checks } from './checks';
+
+/** Rows that one line of layout says together. */
+const LAYOUT_ROWS = new Set(['quads', 'patches', 'componentsX', 'componentsY']);
+
+async function copy(text: string): Promise<boolean> {
+  try {
+    await navigator.clipboard.writeText(text);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+function CopyButton({ text, label }: { text: string; label: string }) {
+  const [state, setState] = useState<'idle' | 'done' | 'failed'>('idle');
+  return (
+    <button
+      type="button"
+      aria-label={state === 'done' ? `${label} copied` : state === 'failed' ? `${label} could not be copied` : `Copy ${label}`}
+      title={state === 'failed' ? 'The browser did not allow copying' : `Copy ${text}`}
+      className={`p-1 hover:text-ink ${state === 'done' ? 'text-kelp' : state === 'failed' ? 'text-madder' : 'text-quiet'}`}
+      onClick={() => {
+        void copy(text).then((done) => {
+          setState(done ? 'done' : 'failed');
+          setTimeout(() => setState('idle'), 1500);
+        });
+      }}
+    >
+      {state === 'done' ? <Check size={14} aria-hidden="true" /> : <Copy size={14} aria-hidden="true" />}
+    </button>
+  );
+}
+
+/** As it is typed: no groups, a plain minus. */
+export const typedText = (row: CardRow): string => row.value.toFixed(row.digits);
+
+function Row({ row, provisional, changed }: { row: CardRow; provisional: boolean; changed: boolean }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <li className="border-b border-rule">
+      <div className="flex items-center pl-4 pr-2 h-[31px] gap-1">
+        <button type="button" aria-expanded={open} onClick={() => setOpen(!open)} className="text-left hover:text-kelp decoration-dotted underline-offset-4 hover:underline whitespace-nowrap" title="Why">
+          {row.label}
+          <span className="sr-only">: why</span>
+        </button>
+        {changed && <span className="text-ochre text-[12px]" title="Changed since the last pack">changed</span>}
+        <span className="num ml-auto text-[15px] whitespace-nowrap" data-card={row.id}>
+          {provisional && <span className="text-quiet" title="Provisional: the ground is being measured">≈ </span>}
+          {formatNumber(row.value, row.digits)}
+        </span>
+        <span className="num text-quiet text-[12px] w-5">{row.unit}</span>
+        <CopyButton text={typedText(row)} label={row.label} />
+      </div>
+      {open && (
+        <div className="bg-kelp-wash px-4 py-2 text-[13px] leading-[17px]">
+          <p>{row.note}</p>
+          <p className="num text-[12px] mt-1 break-words">{row.formula}</p>
+        </div>
+      )}
+    </li>
+  );
+}
+
+function LayoutRow({ document }: { document: PlanDocument }) {
+  const text = document.layoutText;
+  if (text === null) return null;
+  return (
+    <li className="border-b border-rule flex items-center pl-4 pr-2 py-1 gap-1">
+      <span className="flex-1">
+        Layout{document.files.length > 1 ? ' of a tile' : ''}
+        <span className="block num text-[13px] leading-[17px]" data-card="layout">{text}</span>
+      </span>
+      <CopyButton text={text} label="Layout" />
+    </li>
+  );
+}
+
+/** The values to type into the target, always current, with the checks below. */
+export function ImportCard() {
+  const plan = usePlan();
+  const pack = useSession((s) => s.pack);
+  if (!plan) return <aside aria-label="Import card" className="w-[268px] shrink-0 border-l border-rule bg-panel" />;
+  const { document, provisional } = plan;
+  const fromGround = document.card.some((r) => r.id === 'heightScale' || r.id === 'heightRange');
+  const rows = document.card.filter((r) => !LAYOUT_ROWS.has(r.id) && !(r.id === 'verticesY' && document.tiles.width === document.tiles.height));
+  const all = document.card.map((r) => `${r.label}\t${typedText(r)}${r.unit && ` ${r.unit}`}`).join('\n');
+  const before = new Map(pack?.draft === false ? pack.document.card.map((r) => [r.id, r.value]) : []);
+  return (
+    <aside aria-label="Import card" className="w-[268px] shrink-0 border-l border-rule bg-panel overflow-y-auto">
+      <div className="flex items-baseline gap-2 px-4 pt-3 pb-2 border-b border-ink">
+        <h2 className="font-semibold text-[16px]">Type in</h2>
+        <span className="text-quiet text-[13px]">in this order</span>
+        <span className="ml-auto">
+          <CopyAll text={all} />
+        </span>
+      </div>
+      <ul>
+        <LayoutRow document={document} />
+        {rows.map((r) => (
+          <Row
+            key={r.id}
+            row={r.id === 'verticesX' && document.tiles.width === document.tiles.height ? { ...r, label: 'Vertices per side' } : r}
+            provisional={provisional && fromGround && plan.document.height.groundLow === null && HEIGHT_ROWS.has(r.id)}
+            changed={before.has(r.id) && before.get(r.id) !== r.value}
+          />
+        ))}
+      </ul>
+      <Checks />
+    </aside>
+  );
+}
+
+const HEIGHT_ROWS = new Set(['heightScale', 'heightOffset', 'heightRange', 'baseElevation']);
+
+function CopyAll({ text }: { text: string }) {
+  const [done, setDone] = useState(false);
+  return (
+    <Button
+      kind="link"
+      onClick={() => {
+        void copy(text).then((ok) => {
+          setDone(ok);
+          setTimeout(() => setDone(false), 1500);
+        });
+      }}
+    >
+      {done ? 'copied' : 'copy all'}
+    </Button>
+  );
+}

@@ -1,0 +1,90 @@
+'use client';
+import { formatLength, formatShort } from '@/core/base';
+import type { ChainStep, Plan } from '@/core/plan';
+import { patchSession, recipeKey, useRecipe, useSession, type Session } from '@/state';
+import { Mark, type MarkState } from '@/ui';
+
+export const STEPS: readonly { readonly id: ChainStep; readonly label: string }[] = [
+  { id: 'bring-in', label: 'Bring in' },
+  { id: 'clean', label: 'Clean' },
+  { id: 'fit', label: 'Fit' },
+  { id: 'height', label: 'Height' },
+  { id: 'split', label: 'Split' },
+  { id: 'proof', label: 'Proof' },
+  { id: 'hand-over', label: 'Hand over' },
+];
+
+/** Size as it is read aloud and written: 1525² where the sides are equal. */
+const size = (w: number, h: number): string => (w === h ? `${w}²` : `${w} × ${h}`);
+
+interface Link {
+  readonly text: string;
+  readonly state: MarkState;
+}
+
+const URGENCY: readonly MarkState[] = ['fault', 'caution', 'not-yet'];
+
+function worst(plan: Plan | null, step: ChainStep): MarkState {
+  const states = plan?.document.checks.filter((c) => c.step === step).map((c) => c.state) ?? [];
+  return URGENCY.find((s) => states.includes(s)) ?? 'holds';
+}
+
+/** What each link says: the step's result, from the plan. */
+function linkOf(step: ChainStep, s: Session, key: string): Link {
+  const { plan, facts, pack, proof } = s;
+  if (!facts || !plan) return { text: '…', state: 'not-yet' };
+  const { document } = plan;
+  const fresh = pack !== null && pack.key === key;
+  switch (step) {
+    case 'bring-in':
+      return { text: `${size(facts.info.width, facts.info.height)} · ${facts.info.bitDepth} bit`, state: worst(plan, step) };
+    case 'clean':
+      return { text: 'passes through', state: 'holds' };
+    case 'fit':
+      return { text: `${size(document.fit.width, document.fit.height)} · ${formatShort(document.fit.spacing.x, 3)} m`, state: worst(plan, step) };
+    case 'height':
+      return { text: `${formatLength(document.height.step)} a step`, state: worst(plan, step) };
+    case 'split': {
+      const n = document.files.length;
+      return { text: n === 1 ? '1 tile' : `${document.tiles.across} × ${document.tiles.down} of ${size(document.tiles.width, document.tiles.height)}`, state: worst(plan, step) };
+    }
+    case 'proof':
+      if (proof?.key !== key) return { text: 'not proved', state: 'not-yet' };
+      return proof.proof.holds ? { text: `${formatLength(proof.proof.encodingError.max)} at most`, state: 'holds' } : { text: 'does not hold', state: 'fault' };
+    case 'hand-over':
+      if (!pack) return { text: 'not packed yet', state: 'not-yet' };
+      if (!fresh) return { text: 'pack is older', state: 'caution' };
+      return { text: `${pack.files.size} files${pack.draft ? ', draft' : ''}`, state: 'holds' };
+  }
+}
+
+/** The chain: every step with its result. Navigation, lineage and health at once. */
+export function Chain() {
+  const session = useSession();
+  const recipe = useRecipe((s) => s.recipe);
+  const key = recipeKey(recipe);
+  return (
+    <nav aria-label="Chain" className="flex border-b border-ink bg-film h-16 shrink-0">
+      {STEPS.map(({ id, label }) => {
+        const { text, state } = linkOf(id, session, key);
+        const current = session.step === id;
+        return (
+          <button
+            key={id}
+            type="button"
+            aria-current={current ? 'step' : undefined}
+            onClick={() => patchSession({ step: id })}
+            className={`relative flex-1 min-w-0 text-left pl-4 pr-2 border-r border-rule last:border-r-0 focus-visible:outline-offset-[-3px] ${current ? 'bg-panel' : 'hover:bg-panel/60'}`}
+          >
+            <span className="flex items-center gap-2 font-semibold text-[15px]">
+              <Mark state={state} />
+              {label}
+            </span>
+            <span className={`num text-[13px] block truncate pl-[18px] ${state === 'fault' ? 'text-madder' : 'text-quiet'}`}>{text}</span>
+            {current && <span aria-hidden="true" className="absolute inset-x-0 bottom-[-1px] h-[3px] bg-kelp" />}
+          </button>
+        );
+      })}
+    </nav>
+  );
+}

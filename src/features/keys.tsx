@@ -1,0 +1,32 @@
+'use client';
+import { Sheet } from '@/ui';
+
+const KEYS: readonly (readonly [string, string])[] = [
+  ['1 … 7', 'go to a step of the chain'],
+  ['Ctrl Z', 'undo'],
+  ['Ctrl Shift Z', 'redo'],
+  ['R  H  S  T  D', 'relief, heights, slope, steps, difference'],
+  ['C', 'compare source and result'],
+  ['N', 'light or dark theme'],
+  ['← → ↑ ↓', 'move the map, a section end, the wipe, or a rung, whichever has the focus'],
+  ['+  −  0', 'zoom the map, show all'],
+  ['?', 'this list'],
+];
+
+export function KeysSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
+  return (
+    <Sheet open={open} title="Keyboard shortcuts" onClose={onClose}>
+      <table className="w-full">
+        <tbody>
+          {KEYS.map(([key, what]) => (
+            <tr key={key} className="border-b border-rule last:border-0">
+              <th scope="row" className="num text-left font-normal py-1 pr-4 whitespace-nowrap">{key}</th>
+              <td>{what}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="text-quiet mt-3">Number fields take sums: 601*30, 1.5k.</p>
+    </Sheet>
+  );
+}

@@ -1,0 +1,235 @@
+import { formatNumber, formatShort } from '@/core/base';
+import type { Plan } from '@/core/plan';
+import { ticks } from '@/ui';
+import { toGroundX, toGroundY, toScreenX, toScreenY, type Inner, type Viewport } from './viewport';
+
+export interface Colours {
+  readonly ink: string;
+  readonly quiet: string;
+  readonly panel: string;
+  readonly film: string;
+  readonly rule: string;
+  readonly kelp: string;
+}
+
+export const MONO = '11px "Spline Sans Mono", monospace';
+
+/** Lines thinner than this apart are left out: they would only grey the map. */
+const LEAST_GAP = 5;
+
+export interface Overlays {
+  readonly tiles: boolean;
+  readonly components: boolean;
+  readonly patches: boolean;
+}
+
+/** Tiles as double lines with their names, components as single lines, patches as hairline dashes. */
+export function drawGrid(ctx: CanvasRenderingContext2D, plan: Plan, overlays: Overlays, v: Viewport, inner: Inner, c: Colours): void {
+  const { document, work } = plan;
+  const { sourceStart: start, sourcePerVertex: per } = work.geometry;
+  const sx = (vertex: number): number => toScreenX(v, inner, start.x + vertex * per.x);
+  const sy = (vertex: number): number => toScreenY(v, inner, start.y + vertex * per.y);
+  const right = document.fit.width - 1;
+  const bottom = document.fit.height - 1;
+  const lines = (every: number): void => {
+    const gap = every * Math.min(per.x, per.y) * v.scale;
+    if (gap < LEAST_GAP) return;
+    ctx.beginPath();
+    for (let i = 0; i <= right + 0.5; i += every) {
+      const x = Math.round(sx(i)) + 0.5;
+      if (x < inner.left || x > inner.left + inner.width) continue;
+      ctx.moveTo(x, sy(0));
+      ctx.lineTo(x, sy(bottom));
+    }
+    for (let j = 0; j <= bottom + 0.5; j += every) {
+      const y = Math.round(sy(j)) + 0.5;
+      if (y < inner.top || y > inner.top + inner.height) continue;
+      ctx.moveTo(sx(0), y);
+      ctx.lineTo(sx(right), y);
+    }
+    ctx.stroke();
+  };
+  ctx.strokeStyle = '#101a1f';
+  const layout = document.layout;
+  const single = document.files.length === 1 || document.tiles.edges === 'shared';
+  if (layout && single) {
+    if (overlays.patches && layout.patches > 1) {
+      ctx.globalAlpha = 0.55;
+      ctx.lineWidth = 0.75;
+      ctx.setLineDash([3, 3]);
+      lines(layout.quads);
+      ctx.setLineDash([]);
+    }
+    if (overlays.components) {
+      ctx.globalAlpha = 0.5;
+      ctx.lineWidth = 0.8;
+      lines(layout.quads * layout.patches);
+    }
+  }
+  ctx.globalAlpha = 1;
+  if (overlays.tiles && document.files.length > 1) {
+    for (const file of document.files) {
+      const { window: w } = file;
+      const x = sx(w.x);
+      const y = sy(w.y);
+      const width = sx(w.x + w.width - 1) - x;
+      const height = sy(w.y + w.height - 1) - y;
+      ctx.strokeStyle = '#101a1f';
+      ctx.lineWidth = 3.5;
+      ctx.strokeRect(x, y, width, height);
+      ctx.strokeStyle = '#f6f8f4';
+      ctx.lineWidth = 1.25;
+      ctx.strokeRect(x, y, width, height);
+      const text = width > 170 ? file.name : `${file.column}, ${file.row}`;
+      if (width > 44 && height > 24) label(ctx, text, x + 6, y + 6, c, 'left');
+    }
+  }
+}
+
+/** Text on a small paper ground. */
+export function label(ctx: CanvasRenderingContext2D, text: string, x: number, y: number, c: Colours, align: 'left' | 'right'): void {
+  ctx.font = MONO;
+  const w = ctx.measureText(text).width;
+  const left = align === 'left' ? x : x - w - 8;
+  ctx.fillStyle = c.panel;
+  ctx.globalAlpha = 0.9;
+  ctx.fillRect(left, y, w + 8, 16);
+  ctx.globalAlpha = 1;
+  ctx.fillStyle = c.ink;
+  ctx.textAlign = 'left';
+  ctx.textBaseline = 'middle';
+  ctx.fillText(text, left + 4, y + 8.5);
+}
+
+/** Highest, lowest and the other check spots: triangles up and down, and open diamonds. */
+export function drawSpots(ctx: CanvasRenderingContext2D, plan: Plan, v: Viewport, inner: Inner, c: Colours, named: string | null): void {
+  const { sourceStart: start, sourcePerVertex: per } = plan.work.geometry;
+  for (const spot of plan.document.spots) {
+    const x = toScreenX(v, inner, start.x + spot.x * per.x);
+    const y = toScreenY(v, inner, start.y + spot.y * per.y);
+    if (x < inner.left - 1 || y < inner.top - 1 || x > inner.left + inner.width + 1 || y > inner.top + inner.height + 1) continue;
+    ctx.beginPath();
+    if (spot.id === 'highest') {
+      ctx.moveTo(x, y - 6);
+      ctx.lineTo(x + 6, y + 5);
+      ctx.lineTo(x - 6, y + 5);
+    } else if (spot.id === 'lowest') {
+      ctx.moveTo(x, y + 6);
+      ctx.lineTo(x + 6, y - 5);
+      ctx.lineTo(x - 6, y - 5);
+    } else {
+      ctx.moveTo(x, y - 5);
+      ctx.lineTo(x + 5, y);
+      ctx.lineTo(x, y + 5);
+      ctx.lineTo(x - 5, y);
+    }
+    ctx.closePath();
+    ctx.fillStyle = c.panel;
+    ctx.strokeStyle = c.ink;
+    ctx.lineWidth = named === spot.id ? 2.5 : 1.4;
+    ctx.fill();
+    ctx.stroke();
+    const speaks = spot.id === 'highest' || spot.id === 'lowest' || named === spot.id;
+    if (!speaks || spot.elevation === null) continue;
+    const text = formatNumber(spot.elevation, 1);
+    const west = x > inner.left + inner.width - 90;
+    const lift = Math.max(inner.top + 4, Math.min(inner.top + inner.height - 52, y - 8));
+    label(ctx, text, west ? x - 10 : x + 10, lift, c, west ? 'right' : 'left');
+  }
+}
+
+/** The collar: metres along the top and the left, vertices along the bottom and the right. */
+export function drawCollar(ctx: CanvasRenderingContext2D, plan: Plan, metres: number, v: Viewport, inner: Inner, size: { width: number; height: number }, c: Colours): void {
+  const { sourceStart: start, sourcePerVertex: per } = plan.work.geometry;
+  ctx.fillStyle = c.panel;
+  ctx.fillRect(0, 0, size.width, inner.top);
+  ctx.fillRect(0, 0, inner.left, size.height);
+  ctx.fillRect(inner.left + inner.width, 0, size.width, size.height);
+  ctx.fillRect(0, inner.top + inner.height, size.width, size.height);
+  ctx.strokeStyle = c.ink;
+  ctx.lineWidth = 1;
+  ctx.strokeRect(inner.left - 0.5, inner.top - 0.5, inner.width + 1, inner.height + 1);
+  ctx.strokeRect(3.5, 3.5, size.width - 7, size.height - 7);
+  ctx.font = MONO;
+  ctx.fillStyle = c.ink;
+  ctx.beginPath();
+  const right = inner.left + inner.width;
+  const bottom = inner.top + inner.height;
+  // positions count from the result's north-west vertex, eastward and southward
+  const mx = (px: number): number => (toGroundX(v, inner, px) - start.x) * metres;
+  const my = (py: number): number => (toGroundY(v, inner, py) - start.y) * metres;
+  for (const t of ticks(mx(inner.left), mx(right), inner.width / 110)) {
+    const x = Math.round(toScreenX(v, inner, start.x + t / metres)) + 0.5;
+    ctx.moveTo(x, inner.top);
+    ctx.lineTo(x, inner.top - 6);
+    ctx.textAlign = 'left';
+    ctx.textBaseline = 'middle';
+    if (x < right - 44) ctx.fillText(`${formatShort(t, 1)} m`, x + 4, inner.top - 9);
+  }
+  for (const t of ticks(my(inner.top), my(bottom), inner.height / 90)) {
+    const y = Math.round(toScreenY(v, inner, start.y + t / metres)) + 0.5;
+    ctx.moveTo(inner.left, y);
+    ctx.lineTo(inner.left - 6, y);
+    ctx.textAlign = 'right';
+    ctx.textBaseline = 'middle';
+    if (y > inner.top + 8 && y < bottom - 6) ctx.fillText(formatShort(t, 1), inner.left - 8, y);
+  }
+  const vx = (px: number): number => (toGroundX(v, inner, px) - start.x) / per.x;
+  const vy = (py: number): number => (toGroundY(v, inner, py) - start.y) / per.y;
+  for (const t of ticks(vx(inner.left), vx(right), inner.width / 110)) {
+    if (t < 0 || t > plan.document.fit.width - 1 || !Number.isInteger(t)) continue;
+    const x = Math.round(toScreenX(v, inner, start.x + t * per.x)) + 0.5;
+    ctx.moveTo(x, bottom);
+    ctx.lineTo(x, bottom + 6);
+    ctx.textAlign = 'left';
+    ctx.textBaseline = 'middle';
+    if (x < right - 40) ctx.fillText(`v ${t}`, x + 4, bottom + 10);
+  }
+  for (const t of ticks(vy(inner.top), vy(bottom), inner.height / 90)) {
+    if (t < 0 || t > plan.document.fit.height - 1) continue;
+    const y = Math.round(toScreenY(v, inner, start.y + t * per.y)) + 0.5;
+    ctx.moveTo(right, y);
+    ctx.lineTo(right + 6, y);
+  }
+  ctx.stroke();
+}
+
+/** Scale bar and north mark. */
+export function drawFurniture(ctx: CanvasRenderingContext2D, metres: number, v: Viewport, inner: Inner, c: Colours): void {
+  const perPixel = metres / v.scale;
+  // the longest round length that takes at most 130 pixels
+  const power = 10 ** Math.floor(Math.log10(perPixel * 130));
+  const nice = [5, 2, 1].map((m) => m * power).find((l) => l <= perPixel * 130) ?? power;
+  const w = nice / perPixel;
+  const x = inner.left + 10;
+  const y = inner.top + inner.height - 30;
+  ctx.globalAlpha = 0.9;
+  ctx.fillStyle = c.panel;
+  ctx.fillRect(x - 4, y - 4, w + 70, 24);
+  ctx.globalAlpha = 1;
+  ctx.fillStyle = c.ink;
+  ctx.fillRect(x, y + 6, w / 2, 5);
+  ctx.strokeStyle = c.ink;
+  ctx.lineWidth = 1;
+  ctx.strokeRect(x + 0.5, y + 6.5, w - 1, 4);
+  ctx.font = MONO;
+  ctx.textAlign = 'left';
+  ctx.textBaseline = 'middle';
+  ctx.fillText(nice >= 1000 ? `${formatShort(nice / 1000)} km` : `${formatShort(nice, 2)} m`, x + w + 6, y + 9);
+  const nx = inner.left + inner.width - 20;
+  const ny = inner.top + 12;
+  ctx.globalAlpha = 0.9;
+  ctx.fillStyle = c.panel;
+  ctx.fillRect(nx - 9, ny - 5, 18, 34);
+  ctx.globalAlpha = 1;
+  ctx.fillStyle = c.ink;
+  ctx.beginPath();
+  ctx.moveTo(nx, ny);
+  ctx.lineTo(nx + 5, ny + 13);
+  ctx.lineTo(nx, ny + 10);
+  ctx.lineTo(nx - 5, ny + 13);
+  ctx.closePath();
+  ctx.fill();
+  ctx.textAlign = 'center';
+  ctx.fillText('N', nx, ny + 21);
+}

@@ -1,0 +1,48 @@
+'use client';
+import { useEffect, useState } from 'react';
+import { formatNumber } from '@/core/base';
+import { useSession, workers } from '@/state';
+import type { MapPoint } from '@/core/view';
+import type { Readout } from '@/workers/protocol';
+import { useCurrentRecipe, usePlan } from '../hooks';
+
+/** What stands under the pointer: place in metres, vertex, elevation of source and result. */
+export function PointerReadout({ at }: { at: MapPoint | null }) {
+  const { projectId, held } = useSession();
+  const recipe = useCurrentRecipe();
+  const plan = usePlan();
+  const work = plan?.work;
+  const [value, setValue] = useState<{ at: MapPoint; readout: Readout } | null>(null);
+  useEffect(() => {
+    if (!at || !held || projectId === null || !recipe || !work) return;
+    let wanted = true;
+    void workers()
+      .readout(projectId, recipe, work, at)
+      .then((readout) => {
+        if (wanted && readout) setValue({ at, readout });
+      });
+    return () => {
+      wanted = false;
+    };
+  }, [at, held, projectId, recipe, work]);
+  if (!at || !recipe || !work || !value) return null;
+  const { sourceStart: s, sourcePerVertex: per, width, height, spacing } = work.geometry;
+  const metres = recipe.source.spacing * recipe.fit.worldScale;
+  const east = (value.at.x - s.x) * metres;
+  const south = (value.at.y - s.y) * metres;
+  const vx = Math.round((value.at.x - s.x) / per.x);
+  const vy = Math.round((value.at.y - s.y) / per.y);
+  const inside = vx >= 0 && vy >= 0 && vx < width && vy < height;
+  const digits = spacing.x < 1 ? 2 : 1;
+  return (
+    <output aria-label="Under the pointer" className="num text-[12px] leading-[18px] absolute right-[34px] bottom-[30px] bg-panel/95 border border-ink px-2 py-0.5 pointer-events-none text-right">
+      <span className="block">
+        x {formatNumber(east, digits)} m&ensp;y {formatNumber(south, digits)} m{inside && <span className="text-quiet">&ensp;v {vx}, {vy}</span>}
+      </span>
+      <span className="block">
+        {value.readout.source === null ? 'beyond the source' : `source ${formatNumber(value.readout.source, 2)} m`}
+        {value.readout.result !== null && <>&ensp;<b className="font-semibold">result {formatNumber(value.readout.result, 2)} m</b></>}
+      </span>
+    </output>
+  );
+}

@@ -1,0 +1,74 @@
+import type { TilePixels, TileRequest } from '@/workers/protocol';
+
+const MOST_TILES = 500;
+/** Requests that the view worker holds at once; the rest wait, newest view first. */
+const IN_FLIGHT = 2;
+
+export interface WantedTile {
+  readonly key: string;
+  readonly request: TileRequest;
+}
+
+/** Drawn tiles of the map by key, least recently used ones dropped; asks for what is missing. */
+export class TileCache {
+  private readonly tiles = new Map<string, HTMLCanvasElement>();
+  private wanted: readonly WantedTile[] = [];
+  private readonly flying = new Set<string>();
+
+  constructor(
+    private readonly ask: (request: TileRequest) => Promise<TilePixels | null>,
+    private readonly arrived: () => void,
+  ) {}
+
+  get(key: string): HTMLCanvasElement | null {
+    const tile = this.tiles.get(key);
+    if (!tile) return null;
+    this.tiles.delete(key);
+    this.tiles.set(key, tile);
+    return tile;
+  }
+
+  /** The tiles that the current view misses, most important first; earlier wishes are dropped. */
+  want(wanted: readonly WantedTile[]): void {
+    this.wanted = wanted;
+    this.pump();
+  }
+
+  get idle(): boolean {
+    return this.flying.size === 0 && this.wanted.every((w) => this.tiles.has(w.key));
+  }
+
+  clear(): void {
+    this.tiles.clear();
+    this.wanted = [];
+  }
+
+  private pump(): void {
+    for (const { key, request } of this.wanted) {
+      if (this.flying.size >= IN_FLIGHT) return;
+      if (this.tiles.has(key) || this.flying.has(key)) continue;
+      this.flying.add(key);
+      void this.ask(request)
+        .then((pixels) => {
+          if (pixels) this.keep(key, pixels);
+        })
+        .finally(() => {
+          this.flying.delete(key);
+          this.arrived();
+          this.pump();
+        });
+    }
+  }
+
+  private keep(key: string, { width, height, pixels }: TilePixels): void {
+    const canvas = document.createElement('canvas');
+    canvas.width = width;
+    canvas.height = height;
+    canvas.getContext('2d')?.putImageData(new ImageData(pixels, width, height), 0, 0);
+    this.tiles.set(key, canvas);
+    for (const old of this.tiles.keys()) {
+      if (this.tiles.size <= MOST_TILES) break;
+      this.tiles.delete(old);
+    }
+  }
+}

@@ -1,0 +1,36 @@
+'use client';
+import type { ApexOptions } from 'apexcharts';
+import Chart from 'react-apexcharts';
+import { formatShort } from '@/core/base';
+import { useSession } from '@/state';
+import { usePlan } from '../hooks';
+
+/** Elevations of the fitted ground: 64 classes from lowest to highest. */
+export default function Histogram({ height }: { height: number }) {
+  const ground = useSession((s) => s.ground);
+  const theme = useSession((s) => s.theme);
+  const plan = usePlan();
+  if (!ground || !plan || plan.document.height.groundLow === null || plan.document.height.groundHigh === null) {
+    return <p className="px-4 py-3 text-quiet">The ground is being measured.</p>;
+  }
+  const low = plan.document.height.groundLow;
+  const width = (plan.document.height.groundHigh - low) / 64;
+  const all = ground.histogram.reduce((a, b) => a + b, 0) || 1;
+  const data = Array.from({ length: 64 }, (_, i) => ({
+    x: low + (i + 0.5) * width,
+    y: (100 * ground.histogram.slice(i * 4, i * 4 + 4).reduce((a, b) => a + b, 0)) / all,
+  }));
+  const night = theme === 'night';
+  const quiet = night ? '#9fb0b0' : '#52626a';
+  const options: ApexOptions = {
+    chart: { type: 'bar', toolbar: { show: false }, animations: { enabled: false }, fontFamily: 'inherit', background: 'transparent', zoom: { enabled: false } },
+    plotOptions: { bar: { columnWidth: '92%' } },
+    colors: [night ? '#4fb3a1' : '#0b6a5d'],
+    dataLabels: { enabled: false },
+    grid: { borderColor: night ? '#33424a' : '#c3ccc5', padding: { top: -16, bottom: -6, left: 12, right: 8 } },
+    xaxis: { type: 'numeric', tickAmount: 8, labels: { style: { colors: quiet, fontSize: '12px' }, formatter: (v: string) => `${formatShort(Number(v), 0)} m` }, axisTicks: { show: false } },
+    yaxis: { tickAmount: 2, labels: { style: { colors: quiet, fontSize: '12px' }, formatter: (v: number) => `${formatShort(v, 1)} %` } },
+    tooltip: { theme: night ? 'dark' : 'light', x: { formatter: (v: number) => `${formatShort(v, 1)} m` }, y: { title: { formatter: () => 'share' } } },
+  };
+  return <Chart type="bar" height={height} options={options} series={[{ name: 'share', data }]} />;
+}

@@ -1,0 +1,149 @@
+'use client';
+import dynamic from 'next/dynamic';
+import { useEffect, useState } from 'react';
+import { formatLength, formatNumber, formatShort } from '@/core/base';
+import type { Profile } from '@/core/view';
+import { patchSession, useSession, workers } from '@/state';
+import { ticks } from '@/ui';
+import { useCurrentRecipe, usePlan } from '../hooks';
+
+const Histogram = dynamic(() => import('./histogram'), { ssr: false });
+
+const POINTS = 640;
+const LEFT = 52;
+const RIGHT = 16;
+const TOP = 8;
+const BOTTOM = 20;
+
+/** The profile of source and result along the line on the map; kept up to date as the line or the recipe moves. */
+function useProfile(): Profile | null {
+  const { projectId, section, held } = useSession();
+  const recipe = useCurrentRecipe();
+  const work = usePlan()?.work;
+  const [profile, setProfile] = useState<Profile | null>(null);
+  useEffect(() => {
+    if (!held || projectId === null || !section || !recipe || !work) return;
+    let wanted = true;
+    void workers()
+      .profile(projectId, recipe, work, section.a, section.b, POINTS)
+      .then((p) => {
+        if (wanted) setProfile(p);
+      });
+    return () => {
+      wanted = false;
+    };
+  }, [projectId, section, held, recipe, work]);
+  return profile;
+}
+
+function ProfilePlot({ profile, width, height }: { profile: Profile; width: number; height: number }) {
+  const at = useSession((s) => s.sectionAt);
+  const sea = useCurrentRecipe()?.height.sea;
+  const scale = useCurrentRecipe()?.fit.worldScale ?? 1;
+  const valid = [...profile.source, ...profile.result].filter((v) => !Number.isNaN(v));
+  const low = Math.min(...valid);
+  const high = Math.max(...valid);
+  const margin = (high - low) * 0.06 || 1;
+  const y0 = low - margin;
+  const y1 = high + margin;
+  const w = width - LEFT - RIGHT;
+  const h = height - TOP - BOTTOM;
+  const px = (i: number): number => LEFT + (i / (POINTS - 1)) * w;
+  const py = (v: number): number => TOP + (1 - (v - y0) / (y1 - y0)) * h;
+  const path = (values: Float32Array): string => {
+    let d = '';
+    let pen = false;
+    for (let i = 0; i < values.length; i++) {
+      const v = values[i] ?? NaN;
+      if (Number.isNaN(v)) pen = false;
+      else {
+        d += `${pen ? 'L' : 'M'}${px(i).toFixed(1)} ${py(v).toFixed(1)}`;
+        pen = true;
+      }
+    }
+    return d;
+  };
+  const source = path(profile.source);
+  const index = at === null ? null : Math.round(at * (POINTS - 1));
+  const metresPerPixel = { x: profile.length / w, y: (y1 - y0) / h };
+  const person = 1.7 / metresPerPixel.y;
+  return (
+    <svg
+      width={width}
+      height={height}
+      role="img"
+      aria-label={`Cross-section, ${formatLength(profile.length)} long, from ${formatNumber(low, 1)} to ${formatNumber(high, 1)} metres`}
+      onPointerMove={(e) => {
+        const box = e.currentTarget.getBoundingClientRect();
+        const t = (e.clientX - box.left - LEFT) / w;
+        patchSession({ sectionAt: t >= 0 && t <= 1 ? t : null });
+      }}
+      onPointerLeave={() => patchSession({ sectionAt: null })}
+      className="block num text-[12px]"
+    >
+      {ticks(y0, y1, 5).map((t) => (
+        <g key={t}>
+          <line x1={LEFT} x2={width - RIGHT} y1={py(t)} y2={py(t)} className="stroke-rule" strokeWidth="1" />
+          <text x={LEFT - 6} y={py(t) + 4} textAnchor="end" className="fill-quiet">{formatShort(t, 1)}</text>
+        </g>
+      ))}
+      {ticks(0, profile.length, 6).map((t, i) => (
+        <text key={t} x={LEFT + t / metresPerPixel.x} y={height - 5} textAnchor={i === 0 ? 'start' : 'middle'} className="fill-quiet">
+          {i === 0 ? 'A' : profile.length >= 2000 ? `${formatShort(t / 1000, 2)} km` : `${formatShort(t, 1)} m`}
+        </text>
+      ))}
+      <path d={`${source}L${px(POINTS - 1)} ${TOP + h}L${px(0)} ${TOP + h}Z`} className="fill-kelp-wash" />
+      {sea !== undefined && sea * scale > y0 && sea * scale < y1 && <line x1={LEFT} x2={width - RIGHT} y1={py(sea * scale)} y2={py(sea * scale)} className="stroke-ink" strokeDasharray="6 3" strokeWidth="1" />}
+      <path d={source} fill="none" className="stroke-ink" strokeWidth="1.5" />
+      <path d={path(profile.result)} fill="none" className="stroke-kelp" strokeWidth="1.2" strokeDasharray="5 3" />
+      <line x1={LEFT} x2={width - RIGHT} y1={TOP + h} y2={TOP + h} className="stroke-ink" />
+      {person >= 2 && <rect x={LEFT + 6} y={TOP + h - person} width={Math.max(2, person / 3)} height={person} className="fill-ink" />}
+      {index !== null && !Number.isNaN(profile.source[index] ?? NaN) && (
+        <g>
+          <line x1={px(index)} x2={px(index)} y1={TOP} y2={TOP + h} className="stroke-kelp" />
+          <text x={px(index) + (index > POINTS * 0.72 ? -6 : 6)} y={TOP + 11} textAnchor={index > POINTS * 0.72 ? 'end' : 'start'} className="fill-kelp">
+            {formatNumber(profile.source[index] ?? 0, 2)} m{Number.isNaN(profile.result[index] ?? NaN) ? '' : ` → ${formatNumber(profile.result[index] ?? 0, 2)} m`}
+          </text>
+        </g>
+      )}
+    </svg>
+  );
+}
+
+/** The strip under the map: cross-section and histogram. */
+export function SectionStrip() {
+  const [tab, setTab] = useState<'section' | 'elevations'>('section');
+  const [size, setSize] = useState<{ width: number; height: number } | null>(null);
+  const [frame, setFrame] = useState<HTMLDivElement | null>(null);
+  const profile = useProfile();
+  const plan = usePlan();
+  useEffect(() => {
+    if (!frame) return;
+    const watch = new ResizeObserver(([entry]) => {
+      if (entry) setSize({ width: Math.floor(entry.contentRect.width), height: Math.floor(entry.contentRect.height) });
+    });
+    watch.observe(frame);
+    return () => watch.disconnect();
+  }, [frame]);
+  const tabClass = (on: boolean): string => `h-8 border-b-2 ${on ? 'border-ink font-semibold' : 'border-transparent text-quiet hover:text-ink'}`;
+  return (
+    <section aria-label="Section and elevations" className="h-[152px] shrink-0 border-t border-ink bg-panel flex flex-col">
+      <div className="flex items-center gap-4 px-4" role="tablist" aria-label="Under the map">
+        <button type="button" role="tab" aria-selected={tab === 'section'} className={tabClass(tab === 'section')} onClick={() => setTab('section')}>Section A–B</button>
+        <button type="button" role="tab" aria-selected={tab === 'elevations'} className={tabClass(tab === 'elevations')} onClick={() => setTab('elevations')}>Elevations</button>
+        {tab === 'section' && profile && (
+          <span className="ml-auto num text-[12px] text-quiet flex gap-3 items-center">
+            <span className="inline-flex items-center gap-1"><svg width="18" height="6" aria-hidden="true"><path d="M0 3h18" className="stroke-ink" strokeWidth="1.5" /></svg>source</span>
+            <span className="inline-flex items-center gap-1"><svg width="18" height="6" aria-hidden="true"><path d="M0 3h18" className="stroke-kelp" strokeWidth="1.5" strokeDasharray="5 3" /></svg>result</span>
+            <span>{formatLength(profile.length)} · steepest {formatShort(profile.steepest, 0)}° · {profile.rise < 0 ? 'falls' : 'rises'} {formatShort(Math.abs(profile.rise), 1)} m</span>
+          </span>
+        )}
+        {tab === 'elevations' && plan && <span className="ml-auto num text-[12px] text-quiet">share of the fitted ground at each elevation</span>}
+      </div>
+      <div ref={setFrame} className="flex-1 min-h-0" role="tabpanel">
+        {size && tab === 'section' && profile && <ProfilePlot profile={profile} width={size.width} height={size.height} />}
+        {size && tab === 'elevations' && <Histogram height={size.height} />}
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,117 @@
+'use client';
+import { useEffect, useRef, useState } from 'react';
+import { useDropzone } from 'react-dropzone';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { bringIn, patchSession, redo, start, undo, useSession } from '@/state';
+import { Button } from '@/ui';
+import { Bench } from './bench';
+import { ImportCard } from './card/import-card';
+import { Chain, STEPS } from './chain/chain';
+import { MapView } from './map/map-view';
+import { SectionStrip } from './section/section';
+import { KeysSheet } from './keys';
+import { TopBar } from './top-bar';
+
+/** Progress, remaining time and cancel of the work that is going on. */
+function JobLine() {
+  const job = useSession((s) => s.job);
+  const [now, setNow] = useState(0);
+  useEffect(() => {
+    if (!job) return;
+    const timer = setInterval(() => setNow(Date.now()), 500);
+    return () => clearInterval(timer);
+  }, [job]);
+  if (!job) return null;
+  const spent = Math.max(0, now - job.started);
+  const left = job.progress > 0.03 && spent > 1500 ? Math.ceil((spent * (1 - job.progress)) / job.progress / 1000) : null;
+  return (
+    <div role="status" className="absolute left-1/2 -translate-x-1/2 bottom-[168px] z-40 bg-panel border border-ink flex items-center gap-3 px-3 h-10">
+      <span>{job.label}</span>
+      <span className="w-40 h-2 border border-ink" role="progressbar" aria-label={job.label} aria-valuemin={0} aria-valuemax={100} aria-valuenow={Math.round(job.progress * 100)}>
+        <span className="block h-full bg-kelp" style={{ width: `${job.progress * 100}%` }} />
+      </span>
+      <span className="num text-[12px] w-20">{left === null ? `${Math.round(job.progress * 100)} %` : `${left} s left`}</span>
+      <Button kind="link" onClick={() => job.cancel()}>cancel</Button>
+    </div>
+  );
+}
+
+/** What went wrong, as it is: file, found, expected, remedy. Stays until it is put away. */
+function ErrorSheet() {
+  const error = useSession((s) => s.error);
+  if (!error) return null;
+  return (
+    <div role="alert" className="absolute left-1/2 -translate-x-1/2 top-[120px] z-50 w-[520px] bg-panel border-2 border-madder px-4 py-3">
+      <p className="font-semibold text-[15px]">{error.file ?? 'This could not be done'}</p>
+      <p>Found {error.found}; expected {error.expected}.</p>
+      <p className="mb-2">{error.remedy} The open project is unchanged.</p>
+      <Button onClick={() => patchSession({ error: null })}>Put away</Button>
+    </div>
+  );
+}
+
+export function Workplace() {
+  const theme = useSession((s) => s.theme);
+  const ready = useSession((s) => s.ready);
+  const [keys, setKeys] = useState(false);
+  useEffect(() => {
+    void start();
+  }, []);
+  const first = useRef(true);
+  useEffect(() => {
+    // the system's own preference until the artist chooses
+    if (first.current) {
+      first.current = false;
+      const kept = localStorage.getItem('level-grid/theme');
+      const night = kept === 'night' || (kept === null && matchMedia('(prefers-color-scheme: dark)').matches);
+      if (night) patchSession({ theme: 'night' });
+      return;
+    }
+    localStorage.setItem('level-grid/theme', theme);
+    document.documentElement.dataset['theme'] = theme;
+  }, [theme]);
+  useHotkeys('mod+z', () => undo(), { preventDefault: true });
+  useHotkeys('mod+shift+z, mod+y', () => redo(), { preventDefault: true });
+  useHotkeys('shift+slash', () => setKeys(true));
+  useHotkeys('1,2,3,4,5,6,7', (_, h) => {
+    const step = STEPS[Number(h.keys?.join('')) - 1];
+    if (step) patchSession({ step: step.id });
+  });
+  useHotkeys('c', () => patchSession({ compare: !useSession.getState().compare }));
+  useHotkeys('n', () => patchSession({ theme: useSession.getState().theme === 'film' ? 'night' : 'film' }));
+  useHotkeys('r,h,s,t,d', (_, h) => {
+    const view = ({ r: 'relief', h: 'heights', s: 'slope', t: 'steps', d: 'difference' } as const)[h.keys?.join('') ?? ''];
+    if (view) patchSession({ view });
+  });
+  const { getRootProps, isDragActive } = useDropzone({
+    noClick: true,
+    noKeyboard: true,
+    multiple: false,
+    onDropAccepted: ([file]) => {
+      if (file) void bringIn(file);
+    },
+  });
+  return (
+    <div {...getRootProps()} className="h-screen min-w-[1100px] flex flex-col relative" data-ready={ready}>
+      <h1 className="sr-only">Level Grid</h1>
+      <TopBar onKeys={() => setKeys(true)} />
+      <Chain />
+      <main className="flex flex-1 min-h-0">
+        <Bench />
+        <div className="flex-1 min-w-0 flex flex-col">
+          <MapView />
+          <SectionStrip />
+        </div>
+        <ImportCard />
+      </main>
+      <JobLine />
+      <ErrorSheet />
+      {isDragActive && (
+        <div className="absolute inset-0 z-50 bg-film/85 grid place-items-center border-4 border-kelp pointer-events-none">
+          <p className="text-[22px] font-semibold">Drop the heightmap: it becomes a project of its own</p>
+        </div>
+      )}
+      <KeysSheet open={keys} onClose={() => setKeys(false)} />
+    </div>
+  );
+}

@@ -1,0 +1,2 @@
+export * from './source';
+export * from './folder';

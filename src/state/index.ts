@@ -1,0 +1,4 @@
+export * from './controller';
+export * from './defaults';
+export * from './recipe-store';
+export * from './session';

@@ -1,0 +1,84 @@
+import localforage from 'localforage';
+import { z } from 'zod';
+import { asLevelGridError, LevelGridError } from '../core/base';
+import { recipeSchema } from '../core/recipe';
+
+const project = z.object({
+  schema: z.literal('project/1'),
+  id: z.string().min(1),
+  name: z.string().min(1),
+  file: z.string().min(1),
+  recipe: recipeSchema,
+  step: z.string(),
+  /** Ends of the section line, in source samples. */
+  section: z.object({ a: z.object({ x: z.number(), y: z.number() }), b: z.object({ x: z.number(), y: z.number() }) }).nullable(),
+});
+/** A project as it is kept: the recipe and which source it is for. The source's bytes lie beside it. */
+export type StoredProject = z.infer<typeof project>;
+
+const listing = z.array(z.object({ id: z.string(), name: z.string() }));
+export type Listing = z.infer<typeof listing>;
+
+const store = localforage.createInstance({ name: 'level-grid', storeName: 'projects' });
+
+const full = (): LevelGridError =>
+  new LevelGridError('unwritable', {
+    found: 'no room left in the browser’s storage',
+    expected: 'space for the project',
+    remedy: 'Your work is still open. Delete projects you no longer need, or save the recipe and the source yourself.',
+  });
+
+async function put(key: string, value: unknown): Promise<void> {
+  try {
+    await store.setItem(key, value);
+  } catch {
+    throw full();
+  }
+}
+
+export async function listProjects(): Promise<Listing> {
+  const found = listing.safeParse(await store.getItem('list'));
+  return found.success ? found.data : [];
+}
+
+export async function currentProject(): Promise<string | null> {
+  const id = await store.getItem('current');
+  return typeof id === 'string' ? id : null;
+}
+
+/** Keeps the recipe of a project; its source must have been kept before. */
+export async function saveProject(value: StoredProject): Promise<void> {
+  await put(`project/${value.id}`, value);
+  const list = await listProjects();
+  const entry = { id: value.id, name: value.name };
+  const at = list.findIndex((p) => p.id === value.id);
+  if (at < 0) await put('list', [...list, entry]);
+  else if (list[at]?.name !== value.name) await put('list', list.map((p) => (p.id === value.id ? entry : p)));
+  await put('current', value.id);
+}
+
+export async function saveSource(id: string, blob: Blob): Promise<void> {
+  await put(`source/${id}`, blob);
+}
+
+/** A kept project with its source. What can't be read stays kept; the error says so. */
+export async function loadProject(id: string): Promise<{ project: StoredProject; source: Blob }> {
+  try {
+    const found = project.safeParse(await store.getItem(`project/${id}`));
+    const source = await store.getItem(`source/${id}`);
+    if (found.success && source instanceof Blob) return { project: found.data, source };
+  } catch (reason) {
+    throw asLevelGridError(reason, 'reading the kept project');
+  }
+  throw new LevelGridError('not-found', {
+    found: 'a kept project that can’t be read',
+    expected: 'its recipe and its source',
+    remedy: 'It was left as it is. Open another project, or bring the file in again.',
+  });
+}
+
+export async function deleteProject(id: string): Promise<void> {
+  await put('list', (await listProjects()).filter((p) => p.id !== id));
+  await store.removeItem(`project/${id}`);
+  await store.removeItem(`source/${id}`);
+}

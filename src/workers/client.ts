@@ -1,0 +1,92 @@
+import * as Comlink from 'comlink';
+import { LevelGridError } from '../core/base';
+import type { RawLayout } from '../core/formats';
+import type { SourceFacts, Work } from '../core/plan';
+import type { Recipe } from '../core/recipe';
+import type { MapPoint } from '../core/view';
+import type { HeldSource, JobWorker, Outcome, PackResult, ReportWire, StopFlag, TileRequest, ViewWorker } from './protocol';
+
+/** A running job: its result, and a way to stop it. */
+export interface Running<T> {
+  readonly done: Promise<T>;
+  cancel(): void;
+}
+type Report = (done: number, total: number) => void;
+
+const died = (): LevelGridError =>
+  new LevelGridError('internal', {
+    found: 'a worker that stopped',
+    expected: 'it to finish its work',
+    remedy: 'Your project is unchanged. Try again; close other tabs if memory is short.',
+  });
+
+/**
+ * The page's way to the workers: one decodes, measures, writes and proves, the other draws the map, so that the map
+ * answers while a pack is being written. Both see the same decoded source, on shared memory where it is allowed.
+ */
+export class WorkerClient {
+  private readonly jobThread: Worker;
+  private readonly viewThread: Worker;
+  private readonly jobs: Comlink.Remote<JobWorker>;
+  private readonly view: Comlink.Remote<ViewWorker>;
+  private readonly failed: Promise<never>;
+
+  constructor() {
+    this.jobThread = new Worker(new URL('./entries/jobs.ts', import.meta.url), { type: 'module' });
+    this.viewThread = new Worker(new URL('./entries/view.ts', import.meta.url), { type: 'module' });
+    this.failed = new Promise((_, reject) => {
+      for (const thread of [this.jobThread, this.viewThread]) {
+        thread.addEventListener('error', () => {
+          reject(died());
+        });
+      }
+    });
+    this.failed.catch(() => undefined);
+    this.jobs = Comlink.wrap<JobWorker>(this.jobThread);
+    this.view = Comlink.wrap<ViewWorker>(this.viewThread);
+  }
+
+  private start<T>(report: Report | undefined, work: (stop: StopFlag, report: ReportWire) => Promise<Outcome<T>>): Running<T> {
+    const stop = crossOriginIsolated ? new Int32Array(new SharedArrayBuffer(4)) : null;
+    const done = Promise.race([work(stop, report ? Comlink.proxy(report) : null), this.failed]).then((outcome) => {
+      if (outcome.ok) return outcome.value;
+      throw LevelGridError.fromRecord(outcome.error);
+    });
+    return {
+      done,
+      cancel: () => {
+        if (stop) Atomics.store(stop, 0, 1);
+      },
+    };
+  }
+
+  open(id: string, blob: Blob, name: string, raw: RawLayout | null, onHeader: (facts: SourceFacts) => void, report?: Report): Running<HeldSource> {
+    const running = this.start(report, (stop, told) => this.jobs.open(id, blob, name, raw, Comlink.proxy((facts: SourceFacts) => { onHeader(facts); }), stop, told));
+    return {
+      ...running,
+      done: running.done.then(async (source) => {
+        await this.view.hold(id, source.facts, source.samples);
+        return source;
+      }),
+    };
+  }
+
+  ground = (id: string, recipe: Recipe, report?: Report) => this.start(report, (stop, told) => this.jobs.ground(id, recipe, stop, told));
+  pack = (id: string, recipe: Recipe, report?: Report) => this.start(report, (stop, told) => this.jobs.pack(id, recipe, stop, told) as Promise<Outcome<PackResult>>);
+  zip = (files: ReadonlyMap<string, Blob>) => this.start(undefined, () => this.jobs.zip(files) as Promise<Outcome<Blob>>);
+  prove = (id: string, recipe: Recipe, pack: PackResult, typed: Record<string, number>, report?: Report) =>
+    this.start(report, (stop, told) => this.jobs.prove(id, recipe, pack, typed, stop, told));
+
+  tile = (request: TileRequest) => this.view.tile(request);
+  profile = (id: string, recipe: Recipe, work: Work, a: MapPoint, b: MapPoint, count: number) => this.view.profile(id, recipe, work, a, b, count);
+  readout = (id: string, recipe: Recipe, work: Work, at: MapPoint) => this.view.readout(id, recipe, work, at);
+
+  async release(id: string): Promise<void> {
+    await Promise.all([this.jobs.close(id), this.view.close(id)]);
+  }
+
+  end(): void {
+    this.jobThread.terminate();
+    this.viewThread.terminate();
+  }
+}

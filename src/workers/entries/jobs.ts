@@ -1,0 +1,94 @@
+import * as Comlink from 'comlink';
+import { checkpoint, LevelGridError } from '../../core/base';
+import { openHeightFile } from '../../core/formats';
+import { boundsToCount, plan } from '../../core/plan';
+import { prove } from '../../core/proof';
+import { allocateSamples, groundStatistics, memoryRaster, StatisticsCollector } from '../../core/raster';
+import { factsOf, fittedGround, run, spanOf, zipOf, type CountedSource } from '../../core/run';
+import { BlobFolder, blobSource } from '../../io/browser';
+import type { HeldSource, JobWorker } from '../protocol';
+import { jobOf, outcome } from './outcome';
+
+/** A tab holds a source decoded; more than this it should not. */
+const MAX_HELD_BYTES = 1.5e9;
+
+const held = new Map<string, CountedSource>();
+
+function counted(id: string): CountedSource {
+  const source = held.get(id);
+  if (source) return source;
+  throw new LevelGridError('not-found', { found: 'no source in the worker', expected: 'a source that was brought in', remedy: 'Bring the file in again.' });
+}
+
+const worker: JobWorker = {
+  open: (id, blob, name, raw, onHeader, stop, report) =>
+    outcome('reading the file', async (): Promise<HeldSource> => {
+      const job = jobOf(stop, report);
+      const opened = await openHeightFile(blobSource(blob, name), raw ?? undefined);
+      const { info } = opened;
+      const bytes = (info.width * info.height * Math.max(8, info.bitDepth)) / 8;
+      if (bytes > MAX_HELD_BYTES) {
+        throw new LevelGridError('too-large', {
+          file: name,
+          found: `${info.width} × ${info.height} samples, ${bytes} bytes decoded`,
+          expected: `at most ${MAX_HELD_BYTES} bytes in the browser`,
+          remedy: 'Use the command line, which reads in bands.',
+        });
+      }
+      const samples = allocateSamples(info, self.crossOriginIsolated);
+      onHeader(factsOf(name, opened, null), samples);
+      const collector = new StatisticsCollector();
+      for await (const band of opened.bands(job)) {
+        checkpoint(job);
+        samples.set(band.data, band.y * info.width);
+        collector.add(band);
+        job.report?.(band.y + band.rows, info.height);
+      }
+      const facts = factsOf(name, opened, collector.result());
+      held.set(id, { facts, opened: memoryRaster(info, samples, opened.lateWarnings) });
+      return { facts, layout: opened.layout ?? null, samples };
+    }),
+
+  ground: (id, recipe, stop, report) =>
+    outcome('measuring the ground', async () => {
+      const source = counted(id);
+      const { work } = plan(recipe, source.facts, null);
+      return groundStatistics(fittedGround(source.opened, recipe, work), spanOf(source, work.datum), boundsToCount(recipe, work), jobOf(stop, report));
+    }),
+
+  pack: (id, recipe, stop, report) =>
+    outcome('writing the pack', async () => {
+      const folder = new BlobFolder();
+      const document = await run(recipe, counted(id), folder, {}, jobOf(stop, report));
+      return { document, files: folder.files };
+    }),
+
+  zip: (files) =>
+    outcome('writing the zip', async () =>
+      new Response(zipOf([...files].map(([name, blob]) => blobSource(blob, name)))).blob(),
+    ),
+
+  prove: (id, recipe, pack, typed, stop, report) =>
+    outcome('proving the pack', async () =>
+      prove(
+        {
+          document: pack.document,
+          recipe,
+          file: (name) => {
+            const blob = pack.files.get(name);
+            return blob ? blobSource(blob, name) : null;
+          },
+          reference: counted(id),
+          typed,
+          maps: true,
+        },
+        jobOf(stop, report),
+      ),
+    ),
+
+  close: (id) => {
+    held.delete(id);
+  },
+};
+
+Comlink.expose(worker);

@@ -1,0 +1,85 @@
+import * as Comlink from 'comlink';
+import { calibrate } from '../../core/height';
+import type { SourceFacts } from '../../core/plan';
+import { datumFor, pyramid, type Level, type StoredSamples } from '../../core/raster';
+import type { Recipe } from '../../core/recipe';
+import { shade } from '../../core/relief';
+import { elevationAt, levelSize, MAP_TILE, profile, resultAt, resultWindow, sourceWindow, type MapSource } from '../../core/view';
+import type { TilePixels, ViewWorker } from '../protocol';
+
+interface Held {
+  readonly facts: SourceFacts;
+  readonly levels: Level[];
+}
+const held = new Map<string, Held>();
+
+function mapSource(id: string, recipe: Recipe): MapSource | null {
+  const source = held.get(id);
+  if (!source) return null;
+  const { unit, offset } = calibrate(recipe, source.facts.info);
+  return { levels: source.levels, unit, offset, datum: datumFor(source.facts.info.bitDepth, source.facts.stats?.min ?? null) };
+}
+
+const INK = [24, 36, 42] as const;
+const FILM = [233, 237, 232] as const;
+const SLATE = [18, 25, 28] as const;
+const NIGHT_INK = [228, 234, 229] as const;
+
+const worker: ViewWorker = {
+  hold: (id: string, facts: SourceFacts, samples: StoredSamples) => {
+    const { width, height } = facts.info;
+    held.set(id, { facts, levels: pyramid({ width, height, samples }) });
+  },
+
+  tile: (request): TilePixels | null => {
+    const { which, level, column, row, recipe, work, view, dark } = request;
+    const source = mapSource(request.id, recipe);
+    if (!source) return null;
+    const { geometry } = work;
+    const base = source.levels[0]!;
+    const fromSource = which === 'source';
+    const whole = fromSource ? base : geometry;
+    const area = {
+      x: column * MAP_TILE,
+      y: row * MAP_TILE,
+      width: Math.min(MAP_TILE, levelSize(whole.width, level) - column * MAP_TILE),
+      height: Math.min(MAP_TILE, levelSize(whole.height, level) - row * MAP_TILE),
+    };
+    if (area.width <= 0 || area.height <= 0 || (fromSource && level >= source.levels.length)) return null;
+    const heights = fromSource ? sourceWindow(source, level, area) : resultWindow(source, recipe, work, level, area);
+    const spacing = recipe.source.spacing * recipe.fit.worldScale;
+    const scale = 2 ** level;
+    const pixels = new Uint8ClampedArray(area.width * area.height * 4);
+    shade(pixels, heights, area.width, area.height, {
+      view,
+      spacingX: (fromSource ? spacing : geometry.spacing.x) * scale,
+      spacingY: (fromSource ? spacing : geometry.spacing.y) * scale,
+      low: request.low,
+      high: request.high,
+      relief: 1,
+      step: (work.range.high - work.range.low) / work.quantiser.highest,
+      water: request.water,
+      ink: dark ? NIGHT_INK : INK,
+      paper: dark ? SLATE : FILM,
+    });
+    return Comlink.transfer({ width: area.width, height: area.height, pixels }, [pixels.buffer]);
+  },
+
+  profile: (id, recipe, work, a, b, count) => {
+    const source = mapSource(id, recipe);
+    return source ? profile(source, recipe, work, a, b, count) : null;
+  },
+
+  readout: (id, recipe, work, at) => {
+    const source = mapSource(id, recipe);
+    if (!source) return null;
+    const result = resultAt(source, recipe, work, at);
+    return { source: elevationAt(source, 0, at.x, at.y), result: Number.isNaN(result) ? null : result };
+  },
+
+  close: (id) => {
+    held.delete(id);
+  },
+};
+
+Comlink.expose(worker);

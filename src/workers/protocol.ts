@@ -1,0 +1,75 @@
+import type { ErrorRecord } from '../core/base';
+import type { RawLayout } from '../core/formats';
+import type { PlanDocument, SourceFacts, Work } from '../core/plan';
+import type { Proof, ProofMaps } from '../core/proof';
+import type { GroundStatistics, StoredSamples } from '../core/raster';
+import type { Recipe } from '../core/recipe';
+import type { View } from '../core/relief';
+import type { MapPoint, Profile } from '../core/view';
+
+/** A result or a typed error, whole, across the worker boundary. */
+export type Outcome<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly error: ErrorRecord };
+
+/** One Int32 on shared memory, 1 = stop; null where memory can't be shared. */
+export type StopFlag = Int32Array | null;
+/** Called with work done and in all, across the boundary; null where nobody listens. */
+export type ReportWire = ((done: number, total: number) => void) | null;
+
+/** A source that is held, decoded, by the workers. */
+export interface HeldSource {
+  readonly facts: SourceFacts;
+  readonly layout: RawLayout | null;
+  readonly samples: StoredSamples;
+}
+
+export interface PackResult {
+  readonly document: PlanDocument;
+  readonly files: ReadonlyMap<string, Blob>;
+}
+
+/** The worker that decodes, measures, writes and proves. */
+export interface JobWorker {
+  open(id: string, blob: Blob, name: string, raw: RawLayout | null, onHeader: (facts: SourceFacts, samples: StoredSamples) => void, stop: StopFlag, report: ReportWire): Promise<Outcome<HeldSource>>;
+  ground(id: string, recipe: Recipe, stop: StopFlag, report: ReportWire): Promise<Outcome<GroundStatistics>>;
+  pack(id: string, recipe: Recipe, stop: StopFlag, report: ReportWire): Promise<Outcome<PackResult>>;
+  zip(files: ReadonlyMap<string, Blob>): Promise<Outcome<Blob>>;
+  prove(id: string, recipe: Recipe, pack: PackResult, typed: Record<string, number>, stop: StopFlag, report: ReportWire): Promise<Outcome<{ proof: Proof; maps: ProofMaps | null }>>;
+  close(id: string): void;
+}
+
+/** One tile of the map, as it is asked for. */
+export interface TileRequest {
+  readonly id: string;
+  readonly which: 'source' | 'result';
+  readonly level: number;
+  readonly column: number;
+  readonly row: number;
+  readonly view: View;
+  readonly recipe: Recipe;
+  readonly work: Work;
+  readonly low: number;
+  readonly high: number;
+  readonly water: number | null;
+  readonly dark: boolean;
+}
+
+export interface TilePixels {
+  readonly width: number;
+  readonly height: number;
+  readonly pixels: Uint8ClampedArray<ArrayBuffer>;
+}
+
+/** What stands under the pointer. Elevations in world metres. */
+export interface Readout {
+  readonly source: number | null;
+  readonly result: number | null;
+}
+
+/** The worker that answers the map. */
+export interface ViewWorker {
+  hold(id: string, facts: SourceFacts, samples: StoredSamples): void;
+  tile(request: TileRequest): TilePixels | null;
+  profile(id: string, recipe: Recipe, work: Work, a: MapPoint, b: MapPoint, count: number): Profile | null;
+  readout(id: string, recipe: Recipe, work: Work, at: MapPoint): Readout | null;
+  close(id: string): void;
+}
