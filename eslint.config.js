@@ -3,7 +3,20 @@ import hooks from 'eslint-plugin-react-hooks';
 import ts from 'typescript-eslint';
 
 export default ts.config(
-  { ignores: ['.next/**', 'dist/**', 'node_modules/**', 'reports/**', 'wasm/**', 'next-env.d.ts', '**/*.mjs', '**/*.cjs', '*.config.*', 'src/core/kernels/wasm-bytes.ts'] },
+  {
+    ignores: [
+      '.next/**',
+      'dist/**',
+      'node_modules/**',
+      'reports/**',
+      'wasm/**',
+      'next-env.d.ts',
+      '**/*.mjs',
+      '**/*.cjs',
+      '*.config.*',
+      'src/core/kernels/wasm-bytes.ts',
+    ],
+  },
   js.configs.recommended,
   ...ts.configs.recommendedTypeChecked,
   {
@@ -26,8 +39,25 @@ export default ts.config(
     rules: {
       '@typescript-eslint/no-explicit-any': 'error',
       '@typescript-eslint/ban-ts-comment': 'error',
-      'no-restricted-globals': ['error', 'self', 'navigator', 'fetch', 'postMessage', 'OffscreenCanvas', 'window', 'document'],
+      'no-restricted-globals': [
+        'error',
+        'self',
+        'navigator',
+        'fetch',
+        'postMessage',
+        'OffscreenCanvas',
+        'window',
+        'document',
+      ],
     },
   },
-  { files: ['tests/**', '**/*.test.ts'], rules: { '@typescript-eslint/no-non-null-assertion': 'off', '@typescript-eslint/no-unsafe-assignment': 'off', '@typescript-eslint/no-unsafe-member-access': 'off', '@typescript-eslint/no-unsafe-argument': 'off' } },
+  {
+    files: ['tests/**', '**/*.test.ts'],
+    rules: {
+      '@typescript-eslint/no-non-null-assertion': 'off',
+      '@typescript-eslint/no-unsafe-assignment': 'off',
+      '@typescript-eslint/no-unsafe-member-access': 'off',
+      '@typescript-eslint/no-unsafe-argument': 'off',
+    },
+  },
 );

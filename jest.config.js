@@ -1,11 +1,25 @@
 /** Unit tests sit beside their source; integration and golden tests in tests/. */
 export default {
-  testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/tests/integration/**/*.test.ts', '<rootDir>/tests/golden/**/*.test.ts'],
+  testMatch: [
+    '<rootDir>/src/**/*.test.ts',
+    '<rootDir>/tests/integration/**/*.test.ts',
+    '<rootDir>/tests/golden/**/*.test.ts',
+  ],
   testEnvironment: 'node',
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   transformIgnorePatterns: ['/node_modules/(?!(@noble|client-zip)/)'],
   transform: {
-    '^.+\\.(tsx?|js)$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: true }, transform: { react: { runtime: 'automatic' } } }, module: { type: 'es6' } }],
+    '^.+\\.(tsx?|js)$': [
+      '@swc/jest',
+      {
+        jsc: {
+          target: 'es2022',
+          parser: { syntax: 'typescript', tsx: true },
+          transform: { react: { runtime: 'automatic' } },
+        },
+        module: { type: 'es6' },
+      },
+    ],
   },
   moduleNameMapper: { '^@/(.*)$': '<rootDir>/src/$1', '^(\\.{1,2}/.*)\\.js$': '$1' },
   modulePathIgnorePatterns: ['<rootDir>/.next/', '<rootDir>/dist/'],

@@ -8,7 +8,11 @@ export const root = path.resolve(import.meta.dirname, '..');
 /** Runs a program in the project folder; its output goes to stderr unless told otherwise. */
 export function runTool(command, args, options = {}) {
   const { env = {}, quiet = false, stdout = 2 } = options;
-  const result = spawnSync(command, args, { cwd: root, stdio: quiet ? 'ignore' : ['ignore', stdout, 2], env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1', ...env } });
+  const result = spawnSync(command, args, {
+    cwd: root,
+    stdio: quiet ? 'ignore' : ['ignore', stdout, 2],
+    env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1', ...env },
+  });
   return result.status ?? 1;
 }
 
@@ -19,7 +23,9 @@ export function ensureInstalled() {
   if (existsSync(stamp) && statSync(stamp).mtimeMs >= statSync(lock).mtimeMs) return;
   process.stderr.write('Installing packages (once)\n');
   if (runTool('npm', ['ci', '--no-audit', '--no-fund']) !== 0) {
-    process.stderr.write('The packages could not be installed: check the connection to the npm registry, then try again.\n');
+    process.stderr.write(
+      'The packages could not be installed: check the connection to the npm registry, then try again.\n',
+    );
     process.exit(1);
   }
 }

@@ -11,6 +11,11 @@ export async function readText(file: string): Promise<string> {
   try {
     return await readFile(file, 'utf8');
   } catch {
-    throw new LevelGridError('not-found', { file: path.basename(file), found: 'no file that can be read', expected: 'a text file', remedy: 'Check the path.' });
+    throw new LevelGridError('not-found', {
+      file: path.basename(file),
+      found: 'no file that can be read',
+      expected: 'a text file',
+      remedy: 'Check the path.',
+    });
   }
 }

@@ -71,7 +71,21 @@ export async function inspect(files: readonly string[], options: { raw?: string 
           o.file,
           table(
             ['Format', 'Size', 'Channels', 'Bits', 'Type', 'Order', 'Lowest', 'Highest', 'Mean', 'Codes', 'Step'],
-            [[o.format, `${o.width} × ${o.height}`, String(o.channels), String(o.bitDepth), o.sampleType, o.byteOrder ?? '–', short(o.min), short(o.max), short(o.mean), String(o.distinctCodes), short(o.codeStep)]],
+            [
+              [
+                o.format,
+                `${o.width} × ${o.height}`,
+                String(o.channels),
+                String(o.bitDepth),
+                o.sampleType,
+                o.byteOrder ?? '–',
+                short(o.min),
+                short(o.max),
+                short(o.mean),
+                String(o.distinctCodes),
+                short(o.codeStep),
+              ],
+            ],
           ),
           ...o.warnings.map((w) => `◧ ${w.message}`),
         ].join('\n'),

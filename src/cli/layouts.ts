@@ -7,7 +7,11 @@ import { table, type CommandResult } from './output';
 export function layouts(options: { samples: string; target: string }): CommandResult {
   const samples = Number(options.samples);
   if (!Number.isInteger(samples) || samples < 2 || samples > 1e6) {
-    throw new LevelGridError('usage', { found: `"${options.samples}" samples`, expected: 'a whole number from 2 to 1000000', remedy: 'Give the samples per side of the source.' });
+    throw new LevelGridError('usage', {
+      found: `"${options.samples}" samples`,
+      expected: 'a whole number from 2 to 1000000',
+      remedy: 'Give the samples per side of the source.',
+    });
   }
   const target = targetById(options.target);
   const rungs = ladder(target.grid, samples);

@@ -34,21 +34,27 @@ function program(done: (code: number) => void): Command {
     .argument('<file...>', 'PNG or RAW files')
     .option('--raw <layout>', 'layout of headerless files: WIDTH,HEIGHT,TYPE,ORDER[,SKIP]')
     .option('--json', 'print one JSON document')
-    .action(async (files: string[], o: { raw?: string; json?: boolean }) => done(await print(o.json ?? false, () => inspect(files, o))));
+    .action(async (files: string[], o: { raw?: string; json?: boolean }) =>
+      done(await print(o.json ?? false, () => inspect(files, o))),
+    );
   root
     .command('layouts')
     .description('list the sizes a target accepts against a source')
     .requiredOption('--samples <n>', 'samples per side of the source')
     .requiredOption('--target <id>', 'component-grid or odd-grid')
     .option('--json', 'print one JSON document')
-    .action(async (o: { samples: string; target: string; json?: boolean }) => done(await print(o.json ?? false, () => layouts(o))));
+    .action(async (o: { samples: string; target: string; json?: boolean }) =>
+      done(await print(o.json ?? false, () => layouts(o))),
+    );
   root
     .command('plan')
     .description('work out every size, value, file and check, without writing')
     .argument('<file...>', 'the source')
     .requiredOption('--recipe <file>', 'the recipe (JSON)')
     .option('--json', 'print one JSON document')
-    .action(async (files: string[], o: { recipe: string; json?: boolean }) => done(await print(o.json ?? false, () => planCommand(files, o))));
+    .action(async (files: string[], o: { recipe: string; json?: boolean }) =>
+      done(await print(o.json ?? false, () => planCommand(files, o))),
+    );
   root
     .command('run')
     .description('write the pack: height files, import page, recipe')
@@ -58,8 +64,9 @@ function program(done: (code: number) => void): Command {
     .option('--zip', 'add one zip of the same files')
     .option('--draft <vertices>', 'a draft pack at this rung (vertices per side of a tile)')
     .option('--json', 'print one JSON document')
-    .action(async (files: string[], o: { recipe: string; out: string; zip?: boolean; draft?: string; json?: boolean }) =>
-      done(await print(o.json ?? false, () => runCommand(files, o))),
+    .action(
+      async (files: string[], o: { recipe: string; out: string; zip?: boolean; draft?: string; json?: boolean }) =>
+        done(await print(o.json ?? false, () => runCommand(files, o))),
     );
   root
     .command('prove')
@@ -69,8 +76,9 @@ function program(done: (code: number) => void): Command {
     .option('--typed <id=value>', 'a value typed otherwise than the card says (repeatable)', collect, [])
     .option('--ignore-checksums', 'compare even where a file was changed')
     .option('--json', 'print one JSON document')
-    .action(async (folder: string, o: { reference?: string; typed?: string[]; ignoreChecksums?: boolean; json?: boolean }) =>
-      done(await print(o.json ?? false, () => proveCommand(folder, o))),
+    .action(
+      async (folder: string, o: { reference?: string; typed?: string[]; ignoreChecksums?: boolean; json?: boolean }) =>
+        done(await print(o.json ?? false, () => proveCommand(folder, o))),
     );
   return root;
 }

@@ -1,5 +1,6 @@
 import cliProgress from 'cli-progress';
-import { LevelGridError, type JobContext } from '../core/base';
+import type { LevelGridError } from '../core/base';
+import { type JobContext } from '../core/base';
 
 /** What a command hands back: one JSON document, readable text for people, and whether all is well. */
 export interface CommandResult {
@@ -13,7 +14,10 @@ export function table(head: readonly string[], rows: readonly (readonly string[]
   const widths = head.map((h, i) => Math.max(h.length, ...rows.map((r) => (r[i] ?? '').length)));
   const numeric = head.map((_, i) => rows.length > 0 && rows.every((r) => /^[−-]?[\d  .,×%]*$/.test(r[i] ?? '')));
   const line = (cells: readonly string[]): string =>
-    cells.map((c, i) => (numeric[i] ? c.padStart(widths[i] ?? 0) : c.padEnd(widths[i] ?? 0))).join('  ').trimEnd();
+    cells
+      .map((c, i) => (numeric[i] ? c.padStart(widths[i] ?? 0) : c.padEnd(widths[i] ?? 0)))
+      .join('  ')
+      .trimEnd();
   return [line(head), widths.map((w) => '─'.repeat(w)).join('  '), ...rows.map(line)].join('\n');
 }
 

@@ -8,11 +8,18 @@ import { fromCaller, readText } from './files';
 import { checkLines, table, withProgress, type CommandResult } from './output';
 
 /** The recipe and the one source of a call. */
-export async function recipeAndSource(recipeFile: string, files: readonly string[]): Promise<{ recipe: Recipe; source: ByteSource }> {
+export async function recipeAndSource(
+  recipeFile: string,
+  files: readonly string[],
+): Promise<{ recipe: Recipe; source: ByteSource }> {
   const recipe = parseRecipeText(await readText(fromCaller(recipeFile)), path.basename(recipeFile));
   const [file, second] = files;
   if (file === undefined || second !== undefined) {
-    throw new LevelGridError('usage', { found: `${files.length} source files`, expected: 'one', remedy: 'Name the one height file that the recipe is for.' });
+    throw new LevelGridError('usage', {
+      found: `${files.length} source files`,
+      expected: 'one',
+      remedy: 'Name the one height file that the recipe is for.',
+    });
   }
   return { recipe, source: await fileSource(fromCaller(file)) };
 }
@@ -34,9 +41,15 @@ export function planText(document: PlanDocument): string {
     `${formatNumber(height.low, 3)} m to ${formatNumber(height.high, 3)} m, ${formatLength(height.step)} a step`,
     ...(document.layoutText ? [document.layoutText] : []),
     '',
-    table(['Value', 'Type', 'Unit', 'Why'], card.map((r) => [r.label, formatNumber(r.value, r.digits), r.unit, r.formula])),
+    table(
+      ['Value', 'Type', 'Unit', 'Why'],
+      card.map((r) => [r.label, formatNumber(r.value, r.digits), r.unit, r.formula]),
+    ),
     '',
-    table(['File', 'Vertices', 'Column', 'Row'], files.map((f) => [f.name, `${f.width} × ${f.height}`, String(f.column), String(f.row)])),
+    table(
+      ['File', 'Vertices', 'Column', 'Row'],
+      files.map((f) => [f.name, `${f.width} × ${f.height}`, String(f.column), String(f.row)]),
+    ),
     '',
     checkLines(document.checks),
   ].join('\n');

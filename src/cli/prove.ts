@@ -16,7 +16,12 @@ export async function proveCommand(
     // a name from a document is a name, never a way out of the folder
     name === path.basename(name) ? fileSource(path.join(directory, name)).catch(() => null) : null;
   const names = await readdir(directory).catch(() => {
-    throw new LevelGridError('not-found', { file: path.basename(directory), found: 'no such folder', expected: 'the folder of a pack', remedy: 'Check the path.' });
+    throw new LevelGridError('not-found', {
+      file: path.basename(directory),
+      found: 'no such folder',
+      expected: 'the folder of a pack',
+      remedy: 'Check the path.',
+    });
   });
   const typed = parseTyped(options.typed ?? []);
   const text = await readPackText(await inFolder('import.json'), 'import.json');
@@ -45,7 +50,12 @@ function parseJson(text: string, file: string): unknown {
   try {
     return JSON.parse(text);
   } catch {
-    throw new LevelGridError('pack-document', { file, found: 'text that is not JSON', expected: 'the document that a run has written', remedy: 'Make the pack again.' });
+    throw new LevelGridError('pack-document', {
+      file,
+      found: 'text that is not JSON',
+      expected: 'the document that a run has written',
+      remedy: 'Make the pack again.',
+    });
   }
 }
 
@@ -55,7 +65,11 @@ function parseTyped(pairs: readonly string[]): Record<string, number> {
     const [id = '', text = ''] = pair.split('=');
     const value = Number(text);
     if (id === '' || text.trim() === '' || !Number.isFinite(value)) {
-      throw new LevelGridError('usage', { found: `"${pair}" as a typed value`, expected: 'ID=NUMBER', remedy: 'Example: --typed heightScale=162.1118' });
+      throw new LevelGridError('usage', {
+        found: `"${pair}" as a typed value`,
+        expected: 'ID=NUMBER',
+        remedy: 'Example: --typed heightScale=162.1118',
+      });
     }
     out[id] = value;
   }
@@ -64,13 +78,20 @@ function parseTyped(pairs: readonly string[]): Record<string, number> {
 
 function proofText(proof: Proof): string {
   const { encodingError: e, groundError: g, clipped } = proof;
-  const figures = (f: { max: number; mean: number; rms: number }): string[] => [formatLength(f.max), formatLength(f.mean), formatLength(f.rms)];
+  const figures = (f: { max: number; mean: number; rms: number }): string[] => [
+    formatLength(f.max),
+    formatLength(f.mean),
+    formatLength(f.rms),
+  ];
   return [
     proof.holds ? '■ The pack holds.' : '⧄ The pack does not hold.',
     '',
     table(
       ['', 'Largest', 'Mean', 'RMS'],
-      [[`Encoding error (against ${e.against})`, ...figures(e)], ...(g ? [['Ground error (fitted ground against source)', ...figures(g)]] : [])],
+      [
+        [`Encoding error (against ${e.against})`, ...figures(e)],
+        ...(g ? [['Ground error (fitted ground against source)', ...figures(g)]] : []),
+      ],
     ),
     `Budget: ${formatLength(e.budget.halfStep)} half step + ${formatLength(e.budget.typing)} typing + ${formatLength(e.budget.arithmetic)} arithmetic`,
     ...(clipped ? [`Clipped: ${clipped.low} low, ${clipped.high} high`] : []),

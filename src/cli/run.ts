@@ -29,10 +29,19 @@ export async function runCommand(
 function draftSide(text: string): number {
   const side = Number(text);
   if (Number.isInteger(side) && side >= 2) return side;
-  throw new LevelGridError('usage', { found: `"${text}" vertices for a draft`, expected: 'a rung of the ladder', remedy: 'Give the vertices per side, such as 505.' });
+  throw new LevelGridError('usage', {
+    found: `"${text}" vertices for a draft`,
+    expected: 'a rung of the ladder',
+    remedy: 'Give the vertices per side, such as 505.',
+  });
 }
 
-async function writeZip(folder: DiskFolder, directory: string, names: readonly string[], base: string): Promise<string> {
+async function writeZip(
+  folder: DiskFolder,
+  directory: string,
+  names: readonly string[],
+  base: string,
+): Promise<string> {
   const name = `${base}.zip`;
   try {
     const sink = await folder.open(name);

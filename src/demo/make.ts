@@ -22,13 +22,14 @@ export function kettleTarnCodes(size = SIZE): Uint16Array {
   }
   const lake = low + LAKE_SHARE * (high - low);
   const codes = new Uint16Array(field.length);
-  for (let i = 0; i < field.length; i++) codes[i] = Math.max(0, Math.round(((field[i]! - lake) / (high - lake)) * 65535));
+  for (let i = 0; i < field.length; i++)
+    codes[i] = Math.max(0, Math.round(((field[i]! - lake) / (high - lake)) * 65535));
   return codes;
 }
 
 async function png(codes: Uint16Array, size: number, bits: 8 | 16): Promise<Uint8Array> {
   const folder = new MemoryFolder();
-  const writer = await PngWriter.open(await folder.open('out.png'), size, size, bits);
+  const writer = await PngWriter.open(await folder.open('out.png'), size, size, { bitDepth: bits });
   const band = size * 64;
   for (let at = 0; at < codes.length; at += band) await writer.write(codes.subarray(at, at + band));
   await writer.close();
@@ -50,6 +51,13 @@ export async function make(folder: string): Promise<void> {
   mkdirSync(folder, { recursive: true });
   const codes = kettleTarnCodes();
   writeFileSync(path.join(folder, 'kettle-tarn-big-endian.raw'), await raw(codes, 'big'));
-  writeFileSync(path.join(folder, 'kettle-tarn-8-bit.png'), await png(codes.map((c) => Math.round(c / 257)), SIZE, 8));
+  writeFileSync(
+    path.join(folder, 'kettle-tarn-8-bit.png'),
+    await png(
+      codes.map((c) => Math.round(c / 257)),
+      SIZE,
+      8,
+    ),
+  );
   writeFileSync(path.join(folder, 'kettle-tarn.png'), await png(codes, SIZE, 16));
 }

@@ -42,10 +42,18 @@ export function erode(field: Float32Array, size: number, drops: number, seed: nu
       const q = y - yj;
       const bt = yj * size + xj;
       const there =
-        field[bt]! * (1 - p) * (1 - q) + field[bt + 1]! * p * (1 - q) + field[bt + size]! * (1 - p) * q + field[bt + size + 1]! * p * q;
+        field[bt]! * (1 - p) * (1 - q) +
+        field[bt + 1]! * p * (1 - q) +
+        field[bt + size]! * (1 - p) * q +
+        field[bt + size + 1]! * p * q;
       const fall = here - there;
       const capacity = Math.max(fall, 0.01) * speed * water * 6;
-      const change = fall < 0 ? Math.min(load, -fall) : load > capacity ? (load - capacity) * 0.2 : -Math.min((capacity - load) * 0.25, fall);
+      const change =
+        fall < 0
+          ? Math.min(load, -fall)
+          : load > capacity
+            ? (load - capacity) * 0.2
+            : -Math.min((capacity - load) * 0.25, fall);
       field[at] = field[at]! + change * (1 - u) * (1 - v);
       field[at + 1] = field[at + 1]! + change * u * (1 - v);
       field[at + size] = field[at + size]! + change * (1 - u) * v;
@@ -141,7 +149,13 @@ export function kettleTarn(size: number): Float32Array {
       const trough = wall * wall * (3 - 2 * wall);
       // the valley falls from both ends towards the tarn, over a sill on its western side
       const along = wx - 0.66;
-      const floor = 0.02 + 0.3 * along * along + 0.1 * Math.max(0, -along) + 0.16 * Math.max(0, along) + 0.014 * rough(wx * 9, wy * 9) + 0.05 * Math.min(1, across * across);
+      const floor =
+        0.02 +
+        0.3 * along * along +
+        0.1 * Math.max(0, -along) +
+        0.16 * Math.max(0, along) +
+        0.014 * rough(wx * 9, wy * 9) +
+        0.05 * Math.min(1, across * across);
       // the fells sink a little towards the border, so that the summit stands inside
       const inward = Math.min(1, Math.min(x, y, 1 - x, 1 - y) / 0.22);
       const height = floor + trough * (0.1 + fells * (0.68 + 0.22 * inward));
@@ -168,9 +182,11 @@ export function kettleTarn(size: number): Float32Array {
 function soften(field: Float32Array, size: number): Float32Array {
   const rows = field.slice();
   for (let y = 0; y < size; y++)
-    for (let x = 1, at = y * size + 1; x < size - 1; x++, at++) rows[at] = (field[at - 1]! + 2 * field[at]! + field[at + 1]!) / 4;
+    for (let x = 1, at = y * size + 1; x < size - 1; x++, at++)
+      rows[at] = (field[at - 1]! + 2 * field[at]! + field[at + 1]!) / 4;
   const out = rows.slice();
   for (let y = 1; y < size - 1; y++)
-    for (let x = 0, at = y * size; x < size; x++, at++) out[at] = (rows[at - size]! + 2 * rows[at]! + rows[at + size]!) / 4;
+    for (let x = 0, at = y * size; x < size; x++, at++)
+      out[at] = (rows[at - size]! + 2 * rows[at]! + rows[at + size]!) / 4;
   return out;
 }

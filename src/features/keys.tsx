@@ -20,7 +20,9 @@ export function KeysSheet({ open, onClose }: { open: boolean; onClose: () => voi
         <tbody>
           {KEYS.map(([key, what]) => (
             <tr key={key} className="border-b border-rule last:border-0">
-              <th scope="row" className="num text-left font-normal py-1 pr-4 whitespace-nowrap">{key}</th>
+              <th scope="row" className="num text-left font-normal py-1 pr-4 whitespace-nowrap">
+                {key}
+              </th>
               <td>{what}</td>
             </tr>
           ))}

@@ -4,7 +4,20 @@ import { ChevronDown, Keyboard, Moon, Redo2, Sun, Undo2 } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import { BUILT_IN_TARGETS, targetById } from '@/core/targets';
-import { bestSize, bringIn, editRecipe, openDemo, openProject, patchSession, redo, removeProject, renameProject, undo, useRecipe, useSession } from '@/state';
+import {
+  bestSize,
+  bringIn,
+  editRecipe,
+  openDemo,
+  openProject,
+  patchSession,
+  redo,
+  removeProject,
+  renameProject,
+  undo,
+  useRecipe,
+  useSession,
+} from '@/state';
 import { Button, Select, Sheet } from '@/ui';
 
 /** Another target keeps the ground and the heights, and takes the nearest size that it accepts. */
@@ -16,7 +29,13 @@ function switchTarget(id: string): void {
     const { layout: _, ...fit } = r.fit;
     const { split: __, ...rest } = r;
     const fixed = r.height.strategy === 'fixed' ? { strategy: 'full', scale: undefined, anchor: undefined } : {};
-    return { ...rest, target: id, fit: { ...fit, size: bestSize(id, samples) }, height: { ...r.height, ...fixed }, output: { ...r.output, format: target.formats[0] } };
+    return {
+      ...rest,
+      target: id,
+      fit: { ...fit, size: bestSize(id, samples) },
+      height: { ...r.height, ...fixed },
+      output: { ...r.output, format: target.formats[0] },
+    };
   });
 }
 
@@ -29,25 +48,41 @@ function ProjectMenu() {
   return (
     <>
       <Menu>
-        <MenuButton className="flex items-center gap-1 h-7 border-b border-ink max-w-56" aria-label={`Project: ${projectName}`}>
+        <MenuButton
+          className="flex items-center gap-1 h-7 border-b border-ink max-w-56"
+          aria-label={`Project: ${projectName}`}
+        >
           <span className="text-quiet mr-1">Project</span>
           <span className="truncate font-semibold">{projectName || '…'}</span>
           <ChevronDown size={14} aria-hidden="true" className="shrink-0" />
         </MenuButton>
-        <MenuItems anchor={{ to: 'bottom start', gap: 2 }} className="z-50 w-64 bg-panel border border-ink outline-none py-1">
+        <MenuItems
+          anchor={{ to: 'bottom start', gap: 2 }}
+          className="z-50 w-64 bg-panel border border-ink outline-none py-1"
+        >
           <MenuItem>
-            <button type="button" className={item} onClick={() => file.current?.click()}>Bring in a heightmap…</button>
+            <button type="button" className={item} onClick={() => file.current?.click()}>
+              Bring in a heightmap…
+            </button>
           </MenuItem>
           <MenuItem>
-            <button type="button" className={item} onClick={() => setRenaming(projectName)}>Rename this project…</button>
+            <button type="button" className={item} onClick={() => setRenaming(projectName)}>
+              Rename this project…
+            </button>
           </MenuItem>
           <MenuItem>
-            <button type="button" className={item} onClick={() => setDeleting(true)}>Delete this project…</button>
+            <button type="button" className={item} onClick={() => setDeleting(true)}>
+              Delete this project…
+            </button>
           </MenuItem>
           <div className="border-t border-rule my-1" />
           {projects.map((p) => (
             <MenuItem key={p.id}>
-              <button type="button" className={`${item} ${p.id === projectId ? 'font-semibold' : ''}`} onClick={() => void openProject(p.id)}>
+              <button
+                type="button"
+                className={`${item} ${p.id === projectId ? 'font-semibold' : ''}`}
+                onClick={() => void openProject(p.id)}
+              >
                 {p.name}
                 {p.id === projectId && <span className="text-quiet font-normal"> · open</span>}
               </button>
@@ -55,7 +90,9 @@ function ProjectMenu() {
           ))}
           {!projects.some((p) => p.id === 'demo-kettle-tarn') && (
             <MenuItem>
-              <button type="button" className={item} onClick={() => void openDemo()}>Kettle Tarn, the demo</button>
+              <button type="button" className={item} onClick={() => void openDemo()}>
+                Kettle Tarn, the demo
+              </button>
             </MenuItem>
           )}
         </MenuItems>
@@ -73,7 +110,10 @@ function ProjectMenu() {
         }}
       />
       <Sheet open={deleting} title={`Delete ${projectName}?`} onClose={() => setDeleting(false)}>
-        <p className="mb-4">The recipe and the copy of the source kept in this browser are removed. Your own files stay where they are. This can’t be undone.</p>
+        <p className="mb-4">
+          The recipe and the copy of the source kept in this browser are removed. Your own files stay where they are.
+          This can’t be undone.
+        </p>
         <div className="flex gap-2">
           <Button
             className="!bg-madder !border-madder text-panel"
@@ -97,8 +137,17 @@ function ProjectMenu() {
             setRenaming(null);
           }}
         >
-          <input aria-label="Name" autoFocus value={renaming ?? ''} maxLength={80} onChange={(e) => setRenaming(e.target.value)} className="flex-1 bg-transparent border-b border-ink h-7" />
-          <Button kind="solid" type="submit">Rename</Button>
+          <input
+            aria-label="Name"
+            autoFocus
+            value={renaming ?? ''}
+            maxLength={80}
+            onChange={(e) => setRenaming(e.target.value)}
+            className="flex-1 bg-transparent border-b border-ink h-7"
+          />
+          <Button kind="solid" type="submit">
+            Rename
+          </Button>
         </form>
         <p className="text-quiet mt-2">File names begin with it.</p>
       </Sheet>
@@ -114,7 +163,15 @@ export function TopBar({ onKeys }: { onKeys: () => void }) {
   return (
     <header className="flex items-center gap-4 h-11 px-4 border-b border-rule bg-panel shrink-0">
       <span className="flex items-center gap-2 font-semibold text-[16px]">
-        <svg viewBox="0 0 20 20" width="18" height="18" aria-hidden="true" fill="none" stroke="currentColor" strokeWidth="1.6">
+        <svg
+          viewBox="0 0 20 20"
+          width="18"
+          height="18"
+          aria-hidden="true"
+          fill="none"
+          stroke="currentColor"
+          strokeWidth="1.6"
+        >
           <path d="M1.5 11.5 6 5l3.2 4.4L12 6.2l6.5 5.3" strokeLinejoin="round" />
           <path d="M1.5 14.5h17M1.5 17.5h17" className="text-kelp" stroke="currentColor" />
         </svg>
@@ -123,7 +180,13 @@ export function TopBar({ onKeys }: { onKeys: () => void }) {
       <ProjectMenu />
       <div className="flex items-center gap-1.5">
         <span className="text-quiet">For</span>
-        <Select label="Target" value={recipe?.target ?? 'component-grid'} options={BUILT_IN_TARGETS.map((t) => ({ value: t.id, label: t.name, hint: t.summary }))} onChange={switchTarget} className="font-semibold" />
+        <Select
+          label="Target"
+          value={recipe?.target ?? 'component-grid'}
+          options={BUILT_IN_TARGETS.map((t) => ({ value: t.id, label: t.name, hint: t.summary }))}
+          onChange={switchTarget}
+          className="font-semibold"
+        />
       </div>
       <div className="ml-auto flex items-center">
         <Button kind="plain" disabled={past === 0} onClick={undo} aria-label="Undo" title="Undo">
@@ -132,7 +195,12 @@ export function TopBar({ onKeys }: { onKeys: () => void }) {
         <Button kind="plain" disabled={future === 0} onClick={redo} aria-label="Redo" title="Redo">
           <Redo2 size={16} aria-hidden="true" />
         </Button>
-        <Button kind="plain" onClick={() => patchSession({ theme: theme === 'film' ? 'night' : 'film' })} aria-label={theme === 'film' ? 'Dark theme' : 'Light theme'} title={theme === 'film' ? 'Dark theme' : 'Light theme'}>
+        <Button
+          kind="plain"
+          onClick={() => patchSession({ theme: theme === 'film' ? 'night' : 'film' })}
+          aria-label={theme === 'film' ? 'Dark theme' : 'Light theme'}
+          title={theme === 'film' ? 'Dark theme' : 'Light theme'}
+        >
           {theme === 'film' ? <Moon size={16} aria-hidden="true" /> : <Sun size={16} aria-hidden="true" />}
         </Button>
         <Button kind="plain" onClick={onKeys} aria-label="Keyboard shortcuts" title="Keyboard shortcuts (?)">

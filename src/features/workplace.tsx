@@ -23,15 +23,30 @@ function JobLine() {
   }, [job]);
   if (!job) return null;
   const spent = Math.max(0, now - job.started);
-  const left = job.progress > 0.03 && spent > 1500 ? Math.ceil((spent * (1 - job.progress)) / job.progress / 1000) : null;
+  const left =
+    job.progress > 0.03 && spent > 1500 ? Math.ceil((spent * (1 - job.progress)) / job.progress / 1000) : null;
   return (
-    <div role="status" className="absolute left-1/2 -translate-x-1/2 bottom-[168px] z-40 bg-panel border border-ink flex items-center gap-3 px-3 h-10">
+    <div
+      role="status"
+      className="absolute left-1/2 -translate-x-1/2 bottom-[168px] z-40 bg-panel border border-ink flex items-center gap-3 px-3 h-10"
+    >
       <span>{job.label}</span>
-      <span className="w-40 h-2 border border-ink" role="progressbar" aria-label={job.label} aria-valuemin={0} aria-valuemax={100} aria-valuenow={Math.round(job.progress * 100)}>
+      <span
+        className="w-40 h-2 border border-ink"
+        role="progressbar"
+        aria-label={job.label}
+        aria-valuemin={0}
+        aria-valuemax={100}
+        aria-valuenow={Math.round(job.progress * 100)}
+      >
         <span className="block h-full bg-kelp" style={{ width: `${job.progress * 100}%` }} />
       </span>
-      <span className="num text-[12px] w-20">{left === null ? `${Math.round(job.progress * 100)} %` : `${left} s left`}</span>
-      <Button kind="link" onClick={() => job.cancel()}>cancel</Button>
+      <span className="num text-[12px] w-20">
+        {left === null ? `${Math.round(job.progress * 100)} %` : `${left} s left`}
+      </span>
+      <Button kind="link" onClick={() => job.cancel()}>
+        cancel
+      </Button>
     </div>
   );
 }
@@ -41,9 +56,14 @@ function ErrorSheet() {
   const error = useSession((s) => s.error);
   if (!error) return null;
   return (
-    <div role="alert" className="absolute left-1/2 -translate-x-1/2 top-[120px] z-50 w-[520px] bg-panel border-2 border-madder px-4 py-3">
+    <div
+      role="alert"
+      className="absolute left-1/2 -translate-x-1/2 top-[120px] z-50 w-[520px] bg-panel border-2 border-madder px-4 py-3"
+    >
       <p className="font-semibold text-[15px]">{error.file ?? 'This could not be done'}</p>
-      <p>Found {error.found}; expected {error.expected}.</p>
+      <p>
+        Found {error.found}; expected {error.expected}.
+      </p>
       <p className="mb-2">{error.remedy} The open project is unchanged.</p>
       <Button onClick={() => patchSession({ error: null })}>Put away</Button>
     </div>
@@ -80,7 +100,9 @@ export function Workplace() {
   useHotkeys('c', () => patchSession({ compare: !useSession.getState().compare }));
   useHotkeys('n', () => patchSession({ theme: useSession.getState().theme === 'film' ? 'night' : 'film' }));
   useHotkeys('r,h,s,t,d', (_, h) => {
-    const view = ({ r: 'relief', h: 'heights', s: 'slope', t: 'steps', d: 'difference' } as const)[h.keys?.join('') ?? ''];
+    const view = ({ r: 'relief', h: 'heights', s: 'slope', t: 'steps', d: 'difference' } as const)[
+      h.keys?.join('') ?? ''
+    ];
     if (view) patchSession({ view });
   });
   const { getRootProps, isDragActive } = useDropzone({

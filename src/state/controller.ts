@@ -1,13 +1,21 @@
 import { asLevelGridError, LevelGridError } from '../core/base';
 import type { RawLayout } from '../core/formats';
-import { boundsToCount, plan } from '../core/plan';
+import { plan } from '../core/plan';
 import { parseRecipe, type Recipe } from '../core/recipe';
 import { draftRecipe } from '../core/run';
 import { WorkerClient, type Running } from '../workers/client';
 import { DEMO, freshRecipe } from './defaults';
 import { editRecipe, loadRecipe, useRecipe } from './recipe-store';
 import { patchSession, useSession, type SectionLine } from './session';
-import { currentProject, deleteProject, listProjects, loadProject, saveProject, saveSource, type StoredProject } from './storage';
+import {
+  currentProject,
+  deleteProject,
+  listProjects,
+  loadProject,
+  saveProject,
+  saveSource,
+  type StoredProject,
+} from './storage';
 import type { ChainStep } from '../core/plan';
 
 /** How long the recipe must rest before its ground is measured. */
@@ -34,7 +42,16 @@ let measureTimer: ReturnType<typeof setTimeout> | undefined;
 /** What the fitted ground depends on: choices that leave it alone leave its statistics alone. */
 function groundKey(projectId: string, recipe: Recipe): string {
   const { size, method, filter, clamp, at, rim } = recipe.fit;
-  return JSON.stringify([projectId, recipe.source.raw, size, method, filter, clamp, at, method === 'pad' ? [rim, recipe.source] : null]);
+  return JSON.stringify([
+    projectId,
+    recipe.source.raw,
+    size,
+    method,
+    filter,
+    clamp,
+    at,
+    method === 'pad' ? [rim, recipe.source] : null,
+  ]);
 }
 
 /** Works the plan out anew; runs after every change of recipe, source or statistics. */
@@ -52,7 +69,8 @@ function replan(): void {
     patchSession({ plan: next, planError: null });
     const { clipped } = next.document.height;
     const uncounted = current !== null && (clipped.low === null || clipped.high === null);
-    if ((current === null || uncounted) && facts.stats && next.refusals.length === 0) scheduleMeasure(projectId, recipe, key);
+    if ((current === null || uncounted) && facts.stats && next.refusals.length === 0)
+      scheduleMeasure(projectId, recipe, key);
   } catch (reason) {
     patchSession({ planError: asLevelGridError(reason, 'planning').toRecord() });
   }
@@ -191,7 +209,17 @@ const freshId = (): string => crypto.randomUUID();
 export async function bringIn(file: File, raw: RawLayout | null = null): Promise<void> {
   try {
     const name = file.name.replace(/\.[^.]*$/, '') || file.name;
-    await openSource({ id: freshId(), name, file: file.name, blob: file, raw, recipe: null, step: 'bring-in', section: null, keep: true });
+    await openSource({
+      id: freshId(),
+      name,
+      file: file.name,
+      blob: file,
+      raw,
+      recipe: null,
+      step: 'bring-in',
+      section: null,
+      keep: true,
+    });
   } catch (reason) {
     showError(reason, 'bringing the file in');
   }
@@ -243,8 +271,24 @@ export async function openProject(id: string): Promise<void> {
 export async function openDemo(): Promise<void> {
   try {
     const response = await fetch(DEMO.url);
-    if (!response.ok) throw new LevelGridError('not-found', { file: DEMO.file, found: 'no demo data', expected: 'the demo terrain beside the application', remedy: 'Start with npm run demo, which makes it.' });
-    await openSource({ id: DEMO.id, name: DEMO.name, file: DEMO.file, blob: await response.blob(), raw: null, recipe: DEMO.recipe, step: 'fit', section: null, keep: true });
+    if (!response.ok)
+      throw new LevelGridError('not-found', {
+        file: DEMO.file,
+        found: 'no demo data',
+        expected: 'the demo terrain beside the application',
+        remedy: 'Start with npm run demo, which makes it.',
+      });
+    await openSource({
+      id: DEMO.id,
+      name: DEMO.name,
+      file: DEMO.file,
+      blob: await response.blob(),
+      raw: null,
+      recipe: DEMO.recipe,
+      step: 'fit',
+      section: null,
+      keep: true,
+    });
   } catch (reason) {
     showError(reason, 'opening the demo');
   }
@@ -275,7 +319,10 @@ export function renameProject(name: string): void {
 
 // ---- pack and proof -------------------------------------------------------------------------------------------
 
-async function asJob<T>(label: string, start: (report: (done: number, total: number) => void) => Running<T>): Promise<T> {
+async function asJob<T>(
+  label: string,
+  start: (report: (done: number, total: number) => void) => Running<T>,
+): Promise<T> {
   useSession.getState().job?.cancel();
   const running = start((done, total) => {
     const { job } = useSession.getState();
@@ -315,7 +362,9 @@ export async function provePack(): Promise<void> {
   try {
     const text = await pack.files.get('recipe.json')?.text();
     const recipe = parseRecipe(JSON.parse(text ?? 'null'));
-    const result = await asJob('Proving the pack', (report) => workers().prove(projectId, recipe, pack, { ...typed }, report));
+    const result = await asJob('Proving the pack', (report) =>
+      workers().prove(projectId, recipe, pack, { ...typed }, report),
+    );
     patchSession({ proof: { ...result, key: pack.key } });
   } catch (reason) {
     showError(reason, 'proving the pack');
@@ -336,7 +385,8 @@ export async function start(): Promise<void> {
   });
   useSession.subscribe((now, before) => {
     if (now.facts !== before.facts) replan();
-    if (now.step !== before.step || now.section !== before.section || now.projectName !== before.projectName) saveSoon();
+    if (now.step !== before.step || now.section !== before.section || now.projectName !== before.projectName)
+      saveSoon();
   });
   addEventListener('pagehide', () => void saveNow());
   patchSession({ projects: await listProjects() });

@@ -16,7 +16,7 @@ export interface JobState {
   readonly progress: number;
   /** Milliseconds since the epoch. */
   readonly started: number;
-  cancel(): void;
+  readonly cancel: () => void;
 }
 
 export interface SectionLine {
@@ -96,5 +96,8 @@ export const patchSession = (change: Partial<Session>): void => {
 
 /** Goes to a check spot on the map. */
 export function showSpot(spot: string): void {
-  useSession.setState((s) => ({ goTo: { spot, count: (s.goTo?.count ?? 0) + 1 }, view: s.view === 'difference' ? 'relief' : s.view }));
+  useSession.setState((s) => ({
+    goTo: { spot, count: (s.goTo?.count ?? 0) + 1 },
+    view: s.view === 'difference' ? 'relief' : s.view,
+  }));
 }

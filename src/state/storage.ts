@@ -11,7 +11,9 @@ const project = z.object({
   recipe: recipeSchema,
   step: z.string(),
   /** Ends of the section line, in source samples. */
-  section: z.object({ a: z.object({ x: z.number(), y: z.number() }), b: z.object({ x: z.number(), y: z.number() }) }).nullable(),
+  section: z
+    .object({ a: z.object({ x: z.number(), y: z.number() }), b: z.object({ x: z.number(), y: z.number() }) })
+    .nullable(),
 });
 /** A project as it is kept: the recipe and which source it is for. The source's bytes lie beside it. */
 export type StoredProject = z.infer<typeof project>;
@@ -53,7 +55,11 @@ export async function saveProject(value: StoredProject): Promise<void> {
   const entry = { id: value.id, name: value.name };
   const at = list.findIndex((p) => p.id === value.id);
   if (at < 0) await put('list', [...list, entry]);
-  else if (list[at]?.name !== value.name) await put('list', list.map((p) => (p.id === value.id ? entry : p)));
+  else if (list[at]?.name !== value.name)
+    await put(
+      'list',
+      list.map((p) => (p.id === value.id ? entry : p)),
+    );
   await put('current', value.id);
 }
 
@@ -78,7 +84,10 @@ export async function loadProject(id: string): Promise<{ project: StoredProject;
 }
 
 export async function deleteProject(id: string): Promise<void> {
-  await put('list', (await listProjects()).filter((p) => p.id !== id));
+  await put(
+    'list',
+    (await listProjects()).filter((p) => p.id !== id),
+  );
   await store.removeItem(`project/${id}`);
   await store.removeItem(`source/${id}`);
 }

@@ -8,6 +8,16 @@ const KINDS: Record<Kind, string> = {
   link: 'text-kelp underline decoration-1 underline-offset-2 hover:decoration-2',
 };
 
-export function Button({ kind = 'line', className = '', ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { kind?: Kind }) {
-  return <button type="button" className={`inline-flex items-center gap-1.5 rounded-[2px] whitespace-nowrap ${KINDS[kind]} ${className}`} {...rest} />;
+export function Button({
+  kind = 'line',
+  className = '',
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { kind?: Kind }) {
+  return (
+    <button
+      type="button"
+      className={`inline-flex items-center gap-1.5 rounded-[2px] whitespace-nowrap ${KINDS[kind]} ${className}`}
+      {...rest}
+    />
+  );
 }

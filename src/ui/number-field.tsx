@@ -16,10 +16,21 @@ export interface NumberFieldProps {
   readonly digits?: number;
 }
 
-const show = (value: number | null, digits: number): string => (value === null ? '' : String(Number(value.toFixed(digits))));
+const show = (value: number | null, digits: number): string =>
+  value === null ? '' : String(Number(value.toFixed(digits)));
 
 /** A number with its unit. Takes arithmetic; says what it makes of it; commits on Enter or when left. */
-export function NumberField({ label, value, unit, hint, whole = false, min, max, onCommit, digits = 6 }: NumberFieldProps) {
+export function NumberField({
+  label,
+  value,
+  unit,
+  hint,
+  whole = false,
+  min,
+  max,
+  onCommit,
+  digits = 6,
+}: NumberFieldProps) {
   const id = useId();
   const [draft, setDraft] = useState<string | null>(null);
   const [fault, setFault] = useState<string | null>(null);
@@ -59,7 +70,9 @@ export function NumberField({ label, value, unit, hint, whole = false, min, max,
         <label htmlFor={id} className="flex-1 min-w-0">
           {label}
         </label>
-        <span className={`inline-flex items-baseline border-b ${fault === null ? 'border-strong focus-within:border-kelp' : 'border-madder'}`}>
+        <span
+          className={`inline-flex items-baseline border-b ${fault === null ? 'border-strong focus-within:border-kelp' : 'border-madder'}`}
+        >
           <input
             id={id}
             inputMode="decimal"
@@ -85,7 +98,11 @@ export function NumberField({ label, value, unit, hint, whole = false, min, max,
           <span className="num text-quiet pl-1 w-7 text-[12px]">{unit ?? ''}</span>
         </span>
       </div>
-      <p id={`${id}-hint`} className={`text-[13px] leading-[17px] ${fault === null ? 'text-quiet' : 'text-madder'}`} role={fault === null ? undefined : 'alert'}>
+      <p
+        id={`${id}-hint`}
+        className={`text-[13px] leading-[17px] ${fault === null ? 'text-quiet' : 'text-madder'}`}
+        role={fault === null ? undefined : 'alert'}
+      >
         {fault ?? (changed ? `= ${show(parsed, digits)}${unit === undefined ? '' : ` ${unit}`}` : hint)}
       </p>
     </div>

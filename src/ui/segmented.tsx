@@ -8,9 +8,24 @@ export interface Choice<T extends string> {
 }
 
 /** A few choices side by side, one of them taken. */
-export function Segmented<T extends string>({ label, value, choices, onChange }: { label: string; value: T; choices: readonly Choice<T>[]; onChange: (value: T) => void }) {
+export function Segmented<T extends string>({
+  label,
+  value,
+  choices,
+  onChange,
+}: {
+  label: string;
+  value: T;
+  choices: readonly Choice<T>[];
+  onChange: (value: T) => void;
+}) {
   return (
-    <RadioGroup value={value} onChange={onChange} aria-label={label} className="flex border border-ink rounded-[2px] overflow-hidden">
+    <RadioGroup
+      value={value}
+      onChange={onChange}
+      aria-label={label}
+      className="flex border border-ink rounded-[2px] overflow-hidden"
+    >
       {choices.map((c) => (
         <Radio
           key={c.value}

@@ -4,7 +4,19 @@ import { X } from 'lucide-react';
 import type { ReactNode } from 'react';
 
 /** A sheet over the page, closed by Escape, by its cross or by a click beside it. */
-export function Sheet({ open, title, onClose, children, width = 'max-w-lg' }: { open: boolean; title: string; onClose: () => void; children: ReactNode; width?: string }) {
+export function Sheet({
+  open,
+  title,
+  onClose,
+  children,
+  width = 'max-w-lg',
+}: {
+  open: boolean;
+  title: string;
+  onClose: () => void;
+  children: ReactNode;
+  width?: string;
+}) {
   return (
     <Dialog open={open} onClose={onClose} className="relative z-50">
       <DialogBackdrop className="fixed inset-0 bg-ink/35 dark:bg-black/55" />

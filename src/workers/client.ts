@@ -4,12 +4,21 @@ import type { RawLayout } from '../core/formats';
 import type { SourceFacts, Work } from '../core/plan';
 import type { Recipe } from '../core/recipe';
 import type { MapPoint } from '../core/view';
-import type { HeldSource, JobWorker, Outcome, PackResult, ReportWire, StopFlag, TileRequest, ViewWorker } from './protocol';
+import type {
+  HeldSource,
+  JobWorker,
+  Outcome,
+  PackResult,
+  ReportWire,
+  StopFlag,
+  TileRequest,
+  ViewWorker,
+} from './protocol';
 
 /** A running job: its result, and a way to stop it. */
 export interface Running<T> {
   readonly done: Promise<T>;
-  cancel(): void;
+  readonly cancel: () => void;
 }
 type Report = (done: number, total: number) => void;
 
@@ -46,7 +55,10 @@ export class WorkerClient {
     this.view = Comlink.wrap<ViewWorker>(this.viewThread);
   }
 
-  private start<T>(report: Report | undefined, work: (stop: StopFlag, report: ReportWire) => Promise<Outcome<T>>): Running<T> {
+  private start<T>(
+    report: Report | undefined,
+    work: (stop: StopFlag, report: ReportWire) => Promise<Outcome<T>>,
+  ): Running<T> {
     const stop = crossOriginIsolated ? new Int32Array(new SharedArrayBuffer(4)) : null;
     const done = Promise.race([work(stop, report ? Comlink.proxy(report) : null), this.failed]).then((outcome) => {
       if (outcome.ok) return outcome.value;
@@ -60,8 +72,27 @@ export class WorkerClient {
     };
   }
 
-  open(id: string, blob: Blob, name: string, raw: RawLayout | null, onHeader: (facts: SourceFacts) => void, report?: Report): Running<HeldSource> {
-    const running = this.start(report, (stop, told) => this.jobs.open(id, blob, name, raw, Comlink.proxy((facts: SourceFacts) => { onHeader(facts); }), stop, told));
+  open(
+    id: string,
+    blob: Blob,
+    name: string,
+    raw: RawLayout | null,
+    onHeader: (facts: SourceFacts) => void,
+    report?: Report,
+  ): Running<HeldSource> {
+    const running = this.start(report, (stop, told) =>
+      this.jobs.open(
+        id,
+        blob,
+        name,
+        raw,
+        Comlink.proxy((facts: SourceFacts) => {
+          onHeader(facts);
+        }),
+        stop,
+        told,
+      ),
+    );
     return {
       ...running,
       done: running.done.then(async (source) => {
@@ -71,14 +102,18 @@ export class WorkerClient {
     };
   }
 
-  ground = (id: string, recipe: Recipe, report?: Report) => this.start(report, (stop, told) => this.jobs.ground(id, recipe, stop, told));
-  pack = (id: string, recipe: Recipe, report?: Report) => this.start(report, (stop, told) => this.jobs.pack(id, recipe, stop, told) as Promise<Outcome<PackResult>>);
-  zip = (files: ReadonlyMap<string, Blob>) => this.start(undefined, () => this.jobs.zip(files) as Promise<Outcome<Blob>>);
+  ground = (id: string, recipe: Recipe, report?: Report) =>
+    this.start(report, (stop, told) => this.jobs.ground(id, recipe, stop, told));
+  pack = (id: string, recipe: Recipe, report?: Report) =>
+    this.start(report, (stop, told) => this.jobs.pack(id, recipe, stop, told) as Promise<Outcome<PackResult>>);
+  zip = (files: ReadonlyMap<string, Blob>) =>
+    this.start(undefined, () => this.jobs.zip(files) as Promise<Outcome<Blob>>);
   prove = (id: string, recipe: Recipe, pack: PackResult, typed: Record<string, number>, report?: Report) =>
     this.start(report, (stop, told) => this.jobs.prove(id, recipe, pack, typed, stop, told));
 
   tile = (request: TileRequest) => this.view.tile(request);
-  profile = (id: string, recipe: Recipe, work: Work, a: MapPoint, b: MapPoint, count: number) => this.view.profile(id, recipe, work, a, b, count);
+  profile = (id: string, recipe: Recipe, work: Work, a: MapPoint, b: MapPoint, count: number) =>
+    this.view.profile(id, recipe, work, a, b, count);
   readout = (id: string, recipe: Recipe, work: Work, at: MapPoint) => this.view.readout(id, recipe, work, at);
 
   async release(id: string): Promise<void> {

@@ -29,11 +29,26 @@ export interface PackResult {
 
 /** The worker that decodes, measures, writes and proves. */
 export interface JobWorker {
-  open(id: string, blob: Blob, name: string, raw: RawLayout | null, onHeader: (facts: SourceFacts, samples: StoredSamples) => void, stop: StopFlag, report: ReportWire): Promise<Outcome<HeldSource>>;
+  open(
+    id: string,
+    blob: Blob,
+    name: string,
+    raw: RawLayout | null,
+    onHeader: (facts: SourceFacts, samples: StoredSamples) => void,
+    stop: StopFlag,
+    report: ReportWire,
+  ): Promise<Outcome<HeldSource>>;
   ground(id: string, recipe: Recipe, stop: StopFlag, report: ReportWire): Promise<Outcome<GroundStatistics>>;
   pack(id: string, recipe: Recipe, stop: StopFlag, report: ReportWire): Promise<Outcome<PackResult>>;
   zip(files: ReadonlyMap<string, Blob>): Promise<Outcome<Blob>>;
-  prove(id: string, recipe: Recipe, pack: PackResult, typed: Record<string, number>, stop: StopFlag, report: ReportWire): Promise<Outcome<{ proof: Proof; maps: ProofMaps | null }>>;
+  prove(
+    id: string,
+    recipe: Recipe,
+    pack: PackResult,
+    typed: Record<string, number>,
+    stop: StopFlag,
+    report: ReportWire,
+  ): Promise<Outcome<{ proof: Proof; maps: ProofMaps | null }>>;
   close(id: string): void;
 }
 

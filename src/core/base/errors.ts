@@ -88,7 +88,8 @@ export class LevelGridError extends Error {
 
 /** Any thrown value as a typed error. What is not ours becomes `internal`, without the engine's own words. */
 export function asLevelGridError(reason: unknown, doing: string, file?: string): LevelGridError {
-  if (reason instanceof LevelGridError) return reason.file === null && file !== undefined ? reason.inFile(file) : reason;
+  if (reason instanceof LevelGridError)
+    return reason.file === null && file !== undefined ? reason.inFile(file) : reason;
   return new LevelGridError('internal', {
     file: file ?? null,
     found: `an unexpected fault while ${doing}`,

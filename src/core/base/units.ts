@@ -9,24 +9,37 @@ export type Codes = number & { readonly [unit]?: 'code' };
 /** The unit of a target's own world: centimetres for the component grid, metres for the odd grid. */
 export type TargetUnits = number & { readonly [unit]?: 'target' };
 
+/**
+ * `|value|` with `digits` decimals, rounded half up as a person would: 3.8375 becomes 3.838 although the nearest
+ * double lies a hair below it.
+ */
+function fixed(value: number, digits: number): string {
+  const scaled = Math.abs(value) * 10 ** digits;
+  // beyond this a double holds no such decimals
+  if (scaled > 1e14) return Math.abs(value).toFixed(digits);
+  return (Math.round(scaled * (1 + 2 ** -50)) / 10 ** digits).toFixed(digits);
+}
+
 /** `value` rounded half away from zero at `digits` decimals, as a person would type it. */
 export function roundTo(value: number, digits: number): number {
-  const text = Math.abs(value).toFixed(digits);
-  const rounded = Number(text);
+  const rounded = Number(fixed(value, digits));
   return value < 0 && rounded !== 0 ? -rounded : rounded;
 }
 
-/** A number with thin groups of three before the point and exactly `digits` decimals: 41 500.63. */
+/** A number with groups of three before the point and exactly `digits` decimals: 41 500.63. */
 export function formatNumber(value: number, digits: number): string {
-  const [whole = '', fraction] = Math.abs(value).toFixed(digits).split('.');
+  const text = fixed(value, digits);
+  const [whole = '', fraction] = text.split('.');
   const grouped = whole.replace(/\B(?=(\d{3})+(?!\d))/g, ' ');
-  const sign = value < 0 && Number(value.toFixed(digits)) !== 0 ? '−' : '';
+  const sign = value < 0 && Number(text) !== 0 ? '−' : '';
   return sign + grouped + (fraction ? `.${fraction}` : '');
 }
 
 /** At most `digits` decimals, no trailing zeros: 2.5, 12.7, 1536. */
 export function formatShort(value: number, digits = 3): string {
-  return formatNumber(value, digits).replace(/(\.\d*?)0+$/, '$1').replace(/\.$/, '');
+  return formatNumber(value, digits)
+    .replace(/(\.\d*?)0+$/, '$1')
+    .replace(/\.$/, '');
 }
 
 /** A small length in the unit that reads best: 12.7 mm, 3.2 cm, 1.85 m. */

@@ -4,7 +4,7 @@ import { LevelGridError } from '../base';
  * Zlib data (RFC 1950) inflated as it comes, by the platform's own decompressor, which runs beside this thread.
  * Ends after the zlib stream; throws `corrupt` for damaged data and `truncated` where the stream does not end.
  */
-export async function* inflate(pieces: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array> {
+export async function* inflate(pieces: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array, void, undefined> {
   const stream = new DecompressionStream('deflate');
   const writer = stream.writable.getWriter();
   const reader = stream.readable.getReader();

@@ -16,6 +16,20 @@ export type OpenedFile = OpenRaster & { readonly layout?: RawLayout };
  * file that is no PNG is read as RAW where its ending says so, and refused otherwise.
  */
 export async function openHeightFile(source: ByteSource, raw?: RawLayout): Promise<OpenedFile> {
+  const opened = await openByContent(source, raw);
+  return {
+    ...opened,
+    async *bands(job) {
+      try {
+        yield* opened.bands(job);
+      } catch (reason) {
+        throw asLevelGridError(reason, 'reading the file', source.name);
+      }
+    },
+  };
+}
+
+async function openByContent(source: ByteSource, raw: RawLayout | undefined): Promise<OpenedFile> {
   try {
     if (source.size === 0) {
       throw new LevelGridError('empty-file', {
@@ -43,7 +57,8 @@ export async function openHeightFile(source: ByteSource, raw?: RawLayout): Promi
 function describe(head: Uint8Array): string {
   const starts = (...bytes: number[]): boolean => bytes.every((b, i) => head[i] === b);
   if (starts(0xff, 0xd8, 0xff)) return 'a JPEG picture, which loses heights';
-  if (starts(0x49, 0x49, 0x2a, 0) || starts(0x4d, 0x4d, 0, 0x2a)) return 'a TIFF file, which this version does not read';
+  if (starts(0x49, 0x49, 0x2a, 0) || starts(0x4d, 0x4d, 0, 0x2a))
+    return 'a TIFF file, which this version does not read';
   if (starts(0x50, 0x4b, 3, 4)) return 'a zip archive';
   if (starts(0x76, 0x2f, 0x31, 0x01)) return 'an EXR picture, which this version does not read';
   if (starts(0x52, 0x49, 0x46, 0x46)) return 'a RIFF file (WebP pictures are one), which loses heights';

@@ -81,15 +81,45 @@ function centredCard({ recipe, target, geometry, range, zero, tile, layout }: Ca
   const rows: CardRow[] = [];
   if (layout) {
     rows.push(
-      count('quads', 'Quads per patch', layout.quads, 'Choose the layout before any scale: it decides how many vertices are read.'),
-      count('patches', 'Patches per component side', layout.patches, `Each component is ${layout.patches} × ${layout.patches} patches.`),
-      count('componentsX', 'Components, east–west', layout.componentsX, `(${tile.width} − 1) / (${layout.quads} · ${layout.patches}) = ${layout.componentsX}`),
-      count('componentsY', 'Components, north–south', layout.componentsY, `(${tile.height} − 1) / (${layout.quads} · ${layout.patches}) = ${layout.componentsY}`),
+      count(
+        'quads',
+        'Quads per patch',
+        layout.quads,
+        'Choose the layout before any scale: it decides how many vertices are read.',
+      ),
+      count(
+        'patches',
+        'Patches per component side',
+        layout.patches,
+        `Each component is ${layout.patches} × ${layout.patches} patches.`,
+      ),
+      count(
+        'componentsX',
+        'Components, east–west',
+        layout.componentsX,
+        `(${tile.width} − 1) / (${layout.quads} · ${layout.patches}) = ${layout.componentsX}`,
+      ),
+      count(
+        'componentsY',
+        'Components, north–south',
+        layout.componentsY,
+        `(${tile.height} − 1) / (${layout.quads} · ${layout.patches}) = ${layout.componentsY}`,
+      ),
     );
   }
   rows.push(
-    count('verticesX', 'Vertices, east–west', tile.width, 'What the target reports after it has read the file; nothing to type.'),
-    count('verticesY', 'Vertices, north–south', tile.height, 'What the target reports after it has read the file; nothing to type.'),
+    count(
+      'verticesX',
+      'Vertices, east–west',
+      tile.width,
+      'What the target reports after it has read the file; nothing to type.',
+    ),
+    count(
+      'verticesY',
+      'Vertices, north–south',
+      tile.height,
+      'What the target reports after it has read the file; nothing to type.',
+    ),
     ground('x', 'groundScaleX', 'Ground scale X'),
     ground('y', 'groundScaleY', 'Ground scale Y'),
     finish({
@@ -128,7 +158,12 @@ function centredCard({ recipe, target, geometry, range, zero, tile, layout }: Ca
       formula: offsetFormula(recipe.fit.origin, 'north', geometry.extent.y, unit),
       note: 'Where the north-west vertex lies, north of the world’s zero.',
     }),
-    count('companionQuads', 'Masks cover, in quads', Math.max(geometry.width, geometry.height) - 1, 'A mask stretched edge to edge over the whole ground covers this many quads, whatever its own size in pixels.'),
+    count(
+      'companionQuads',
+      'Masks cover, in quads',
+      Math.max(geometry.width, geometry.height) - 1,
+      'A mask stretched edge to edge over the whole ground covers this many quads, whatever its own size in pixels.',
+    ),
   );
   return rows;
 }
@@ -152,7 +187,12 @@ function spanCard({ recipe, target, geometry, range, zero, tile }: CardInput): C
     });
   };
   return [
-    count('vertices', 'Vertices per side', tile.width, 'A power of two plus one. Set it first: a later change resets the heights.'),
+    count(
+      'vertices',
+      'Vertices per side',
+      tile.width,
+      'A power of two plus one. Set it first: a later change resets the heights.',
+    ),
     extent('x', 'extentX', 'East–west extent', tile.width),
     extent('y', 'extentY', 'North–south extent', tile.height),
     finish({
@@ -185,7 +225,8 @@ function groundFormula(recipe: Recipe, g: Geometry, axis: 'x' | 'y', unit: numbe
   const shrunk = recipe.fit.worldScale === 1 ? '' : ` · ${formatShort(recipe.fit.worldScale, 6)}`;
   const spacing = formatShort(g.spacing[axis], 9);
   const n = axis === 'x' ? g.width : g.height;
-  if (recipe.fit.method !== 'resample') return `${s} m${shrunk} / ${unit} m = ${formatNumber(g.spacing[axis] / unit, 4)}`;
+  if (recipe.fit.method !== 'resample')
+    return `${s} m${shrunk} / ${unit} m = ${formatNumber(g.spacing[axis] / unit, 4)}`;
   const sourceQuads = Math.round(g.sourcePerVertex[axis] * (n - 1));
   return `${s} m${shrunk} · ${sourceQuads} / ${n - 1} = ${spacing} m; / ${unit} m = ${formatNumber(g.spacing[axis] / unit, 4)}`;
 }
@@ -193,8 +234,11 @@ function groundFormula(recipe: Recipe, g: Geometry, axis: 'x' | 'y', unit: numbe
 function offsetFormula(origin: Recipe['fit']['origin'], way: 'east' | 'north', extent: number, unit: number): string {
   const e = formatShort(extent, 6);
   if (origin === 'north-west') return 'The world’s zero lies at the north-west vertex: 0';
-  if (origin === 'centre') return `The world’s zero lies at the centre: ${way === 'east' ? '−' : ''}${e} m / 2 / ${unit} m`;
-  return way === 'east' ? 'The world’s zero lies at the south-west vertex: 0' : `The world’s zero lies at the south-west vertex: ${e} m / ${unit} m`;
+  if (origin === 'centre')
+    return `The world’s zero lies at the centre: ${way === 'east' ? '−' : ''}${e} m / 2 / ${unit} m`;
+  return way === 'east'
+    ? 'The world’s zero lies at the south-west vertex: 0'
+    : `The world’s zero lies at the south-west vertex: ${e} m / ${unit} m`;
 }
 
 /** Most that rounding the card's values can move a height, in metres. */

@@ -104,7 +104,9 @@ export const planDocumentSchema = z.object({
     method: z.enum(['resample', 'crop', 'pad']),
     worldScale: z.number(),
   }),
-  layout: z.object({ quads: z.number(), patches: z.number(), componentsX: z.number(), componentsY: z.number() }).nullable(),
+  layout: z
+    .object({ quads: z.number(), patches: z.number(), componentsX: z.number(), componentsY: z.number() })
+    .nullable(),
   layoutText: z.string().nullable(),
   height: z.object({
     low: z.number(),

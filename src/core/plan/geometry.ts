@@ -69,7 +69,11 @@ export function fitGeometry(recipe: Recipe, source: Pick<RasterInfo, 'width' | '
 }
 
 /** A crop must lie inside the source, and padding must meet it. */
-export function geometryRefusal(recipe: Recipe, source: Pick<RasterInfo, 'width' | 'height'>, g: Geometry): LevelGridError | null {
+export function geometryRefusal(
+  recipe: Recipe,
+  source: Pick<RasterInfo, 'width' | 'height'>,
+  g: Geometry,
+): LevelGridError | null {
   const { method, at } = recipe.fit;
   if (method === 'crop' && (g.rim.west || g.rim.east || g.rim.north || g.rim.south)) {
     return new LevelGridError('crop-outside', {
@@ -78,7 +82,10 @@ export function geometryRefusal(recipe: Recipe, source: Pick<RasterInfo, 'width'
       remedy: 'Choose a smaller size or another first column and row, or pad.',
     });
   }
-  if (method === 'pad' && (g.rim.west >= g.width || g.rim.east >= g.width || g.rim.north >= g.height || g.rim.south >= g.height)) {
+  if (
+    method === 'pad' &&
+    (g.rim.west >= g.width || g.rim.east >= g.width || g.rim.north >= g.height || g.rim.south >= g.height)
+  ) {
     return new LevelGridError('crop-outside', {
       found: `padding that puts the source at column ${at[0]}, row ${at[1]} of ${g.width} × ${g.height}`,
       expected: 'a place where source and result meet',

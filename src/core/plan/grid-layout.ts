@@ -11,7 +11,12 @@ export interface LayoutChoice {
 }
 
 /** The component layout of one tile, or why the target refuses its size. */
-export function chooseLayout(recipe: Recipe, target: Target, tile: { width: number; height: number }, tiled: boolean): LayoutChoice {
+export function chooseLayout(
+  recipe: Recipe,
+  target: Target,
+  tile: { width: number; height: number },
+  tiled: boolean,
+): LayoutChoice {
   const rule = target.grid;
   const refuse = (refusal: LevelGridError): LayoutChoice => ({ layout: null, options: [], refusal });
   if (target.square && tile.width !== tile.height) {

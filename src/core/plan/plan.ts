@@ -1,4 +1,5 @@
-import { asLevelGridError, LevelGridError } from '../base';
+import type { LevelGridError } from '../base';
+import { asLevelGridError } from '../base';
 import { textureSamples } from '../grid';
 import {
   aboveDatum,
@@ -12,7 +13,14 @@ import {
   type HeightRange,
   type Quantiser,
 } from '../height';
-import { datumFor, type Bounds, type GroundStatistics, type RasterInfo, type RasterWarning, type SourceStatistics } from '../raster';
+import {
+  datumFor,
+  type Bounds,
+  type GroundStatistics,
+  type RasterInfo,
+  type RasterWarning,
+  type SourceStatistics,
+} from '../raster';
 import type { Recipe } from '../recipe';
 import { targetById, type Target } from '../targets';
 import { splitTiles, type TileGrid } from '../tiles';
@@ -83,7 +91,10 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
   const metres = (value: number): number => stored.offset + stored.unit * value;
   const sourceRange = { low: metres(stats.min ?? 0), high: metres(stats.max ?? 0) };
   const groundRange = ground
-    ? { low: calibration.offset + calibration.unit * ground.min, high: calibration.offset + calibration.unit * ground.max }
+    ? {
+        low: calibration.offset + calibration.unit * ground.min,
+        high: calibration.offset + calibration.unit * ground.max,
+      }
     : sourceRange;
   const range = heightRange(recipe, target, sourceRange, groundRange);
   const geometry = fitGeometry(recipe, info);
@@ -93,7 +104,9 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
   const tiles = tilesOf(recipe, target, geometry, source.file, refusals);
   const tile = { width: tiles.tileWidth, height: tiles.tileHeight };
   const choice: LayoutChoice =
-    refusals.length > 0 ? { layout: null, options: [], refusal: null } : chooseLayout(recipe, target, tile, tiles.tiles.length > 1);
+    refusals.length > 0
+      ? { layout: null, options: [], refusal: null }
+      : chooseLayout(recipe, target, tile, tiles.tiles.length > 1);
   if (choice.refusal) refusals.push(choice.refusal);
   const zero = worldZero(recipe, target, range);
   const quantiser = quantiserFor(calibration, range, target.highestCode);
@@ -103,11 +116,27 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
   const clipped = clippedCounts(recipe, ground, clipBounds(quantiser));
   const origin = originOffset(recipe, geometry);
   const checks = planChecks({
-    recipe, target, info, stats: source.stats, warnings: source.warnings, geometry, range, precision: fine, ground,
-    calibration, clipped, tiles, layout: choice.layout,
+    recipe,
+    target,
+    info,
+    stats: source.stats,
+    warnings: source.warnings,
+    geometry,
+    range,
+    precision: fine,
+    ground,
+    calibration,
+    clipped,
+    tiles,
+    layout: choice.layout,
   });
   for (const refusal of refusals) {
-    checks.unshift({ id: refusal.code, state: 'fault', message: refusal.message, step: refusal.code.startsWith('split') || refusal.code === 'file-name' ? 'split' : 'fit' });
+    checks.unshift({
+      id: refusal.code,
+      state: 'fault',
+      message: refusal.message,
+      step: refusal.code.startsWith('split') || refusal.code === 'file-name' ? 'split' : 'fit',
+    });
   }
   const vertices = geometry.width * geometry.height;
   const one = choice.layout;
@@ -160,7 +189,8 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
       diskBytes: [vertices * 2 * target.diskFactor[0], vertices * 2 * target.diskFactor[1]],
     },
   };
-  const rimMetres = (recipe.fit.rim ?? (recipe.source.low ?? sourceRange.low / recipe.fit.worldScale)) * recipe.fit.worldScale;
+  const rimMetres =
+    (recipe.fit.rim ?? recipe.source.low ?? sourceRange.low / recipe.fit.worldScale) * recipe.fit.worldScale;
   return {
     document,
     work: {
@@ -191,7 +221,11 @@ export function boundsToCount(recipe: Recipe, work: Pick<Work, 'quantiser'>): Bo
   return recipe.height.range === 'ground' && recipe.height.strategy !== 'fixed' ? null : clipBounds(work.quantiser);
 }
 
-function clippedCounts(recipe: Recipe, ground: GroundStatistics | null, bounds: Bounds): { low: number | null; high: number | null } {
+function clippedCounts(
+  recipe: Recipe,
+  ground: GroundStatistics | null,
+  bounds: Bounds,
+): { low: number | null; high: number | null } {
   if (!ground) return { low: null, high: null };
   if (recipe.height.range === 'ground' && recipe.height.strategy !== 'fixed') return { low: 0, high: 0 };
   // nothing beyond the bounds needs no count
@@ -204,13 +238,17 @@ function clippedCounts(recipe: Recipe, ground: GroundStatistics | null, bounds: 
 
 /** Tiles as asked, or the whole as one tile where the split is refused. */
 function tilesOf(recipe: Recipe, target: Target, whole: Geometry, file: string, refusals: LevelGridError[]): TileGrid {
-  const options = { fallbackName: baseName(file), ending: recipe.output.format, refused: target.names.refusedCharacters };
+  const options = {
+    fallbackName: baseName(file),
+    ending: recipe.output.format,
+    refused: target.names.refusedCharacters,
+  };
   try {
     return splitTiles(recipe, whole, options);
   } catch (reason) {
     refusals.push(asLevelGridError(reason, 'dividing the terrain'));
     const { split: _, ...single } = recipe;
-    return splitTiles(single as Recipe, whole, options);
+    return splitTiles(single, whole, options);
   }
 }
 

@@ -31,9 +31,7 @@ export function planSpots(
     const code = new Uint16Array(1);
     if (value !== null) quantise(code, Float32Array.of(value), quantiser, { below: 0, above: 0, voids: 0 });
     const elevation = value === null ? null : calibration.offset + calibration.unit * value;
-    const tile = tiles.tiles.find(
-      ({ window: w }) => x >= w.x && x < w.x + w.width && y >= w.y && y < w.y + w.height,
-    );
+    const tile = tiles.tiles.find(({ window: w }) => x >= w.x && x < w.x + w.width && y >= w.y && y < w.y + w.height);
     return {
       id,
       label: LABELS[id],

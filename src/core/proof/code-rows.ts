@@ -6,20 +6,27 @@ import type { PlanFile } from '../plan';
 const PIECE = 1 << 20;
 
 /** Rows of codes of one written file from the north, as the target would read them; each row is fresh. */
-export async function* codeRows(source: ByteSource, file: PlanFile): AsyncGenerator<Uint16Array> {
+export async function* codeRows(source: ByteSource, file: PlanFile): AsyncGenerator<Uint16Array, void, undefined> {
   if (file.format === 'raw') yield* rawRows(source, file);
   else yield* pngRows(source, file);
 }
 
 const wrong = (file: PlanFile, found: string, expected: string): LevelGridError =>
-  new LevelGridError('pack-file', { file: file.name, found, expected, remedy: 'Take the file as it was written, or make the pack again.' });
+  new LevelGridError('pack-file', {
+    file: file.name,
+    found,
+    expected,
+    remedy: 'Take the file as it was written, or make the pack again.',
+  });
 
 async function* pngRows(source: ByteSource, file: PlanFile): AsyncGenerator<Uint16Array> {
   const opened = await openHeightFile(source);
   const { format, width, height, bitDepth, channels } = opened.info;
   if (format !== 'png') throw wrong(file, 'a file that is no PNG', 'a PNG');
-  if (width !== file.width || height !== file.height) throw wrong(file, `${width} × ${height} samples`, `${file.width} × ${file.height}`);
-  if (bitDepth !== 16 || channels !== 1) throw wrong(file, `${channels} channels of ${bitDepth} bits`, 'one channel of 16 bits');
+  if (width !== file.width || height !== file.height)
+    throw wrong(file, `${width} × ${height} samples`, `${file.width} × ${file.height}`);
+  if (bitDepth !== 16 || channels !== 1)
+    throw wrong(file, `${channels} channels of ${bitDepth} bits`, 'one channel of 16 bits');
   for await (const { rows, data } of opened.bands()) {
     for (let r = 0; r < rows; r++) yield (data as Uint16Array).subarray(r * width, (r + 1) * width);
   }
@@ -29,7 +36,8 @@ async function* pngRows(source: ByteSource, file: PlanFile): AsyncGenerator<Uint
 async function* rawRows(source: ByteSource, file: PlanFile): AsyncGenerator<Uint16Array> {
   const { width, height } = file;
   const rowBytes = width * 2;
-  if (source.size !== rowBytes * height) throw wrong(file, `${source.size} bytes`, `${rowBytes * height} (${width} × ${height} samples of 16 bits)`);
+  if (source.size !== rowBytes * height)
+    throw wrong(file, `${source.size} bytes`, `${rowBytes * height} (${width} × ${height} samples of 16 bits)`);
   const lowFirst = file.byteOrder !== 'big';
   const perPiece = Math.max(1, Math.floor(PIECE / rowBytes));
   for (let y = 0; y < height; y += perPiece) {

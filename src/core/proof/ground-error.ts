@@ -53,7 +53,8 @@ export class GroundErrorMeter {
       if (at >= -1e-9) {
         const top = Math.max(0, Math.min(height - 2, Math.floor(at)));
         if (top + 1 >= band.y + band.rows) break;
-        const upper = top < band.y ? this.previous : band.data.subarray((top - band.y) * width, (top - band.y + 1) * width);
+        const upper =
+          top < band.y ? this.previous : band.data.subarray((top - band.y) * width, (top - band.y + 1) * width);
         const lower = band.data.subarray((top + 1 - band.y) * width, (top + 2 - band.y) * width);
         if (upper) this.compare(this.waiting.row, upper, lower, Math.max(0, Math.min(1, at - top)), Math.round(at));
       }

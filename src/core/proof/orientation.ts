@@ -36,7 +36,13 @@ const TURNS: readonly { readonly words: string; readonly turn: Turn }[] = [
   { words: 'it is turned by 270°', turn: (i, j) => [LAST - j, i] },
 ];
 
-function mismatch(shown: SparseTile, truth: SparseTile, heightOf: (code: number) => number, turn: Turn, swap: boolean): number {
+function mismatch(
+  shown: SparseTile,
+  truth: SparseTile,
+  heightOf: (code: number) => number,
+  turn: Turn,
+  swap: boolean,
+): number {
   let sum = 0;
   let count = 0;
   for (let j = 0; j < SparseTile.SIDE; j++) {
@@ -59,7 +65,12 @@ const STRAIGHT: Turn = (i, j) => [i, j];
  * Names what happened to a file that does not show its ground: the ground of another tile, turned, mirrored, or read
  * with the wrong byte order. Null where no such reading fits far better than the straight one.
  */
-export function explainTile(index: number, tiles: readonly SparseTile[], names: readonly string[], heightOf: (code: number) => number): string | null {
+export function explainTile(
+  index: number,
+  tiles: readonly SparseTile[],
+  names: readonly string[],
+  heightOf: (code: number) => number,
+): string | null {
   const tile = tiles[index];
   if (!tile) return null;
   const straight = mismatch(tile, tile, heightOf, STRAIGHT, false);
@@ -74,7 +85,8 @@ export function explainTile(index: number, tiles: readonly SparseTile[], names: 
   for (const { words: said, turn } of TURNS) offer(mismatch(tile, tile, heightOf, turn, false), said);
   offer(mismatch(tile, tile, heightOf, STRAIGHT, true), 'its byte order is wrong');
   tiles.forEach((other, i) => {
-    if (i !== index) offer(mismatch(tile, other, heightOf, STRAIGHT, false), `it holds the ground of ${names[i] ?? 'another tile'}`);
+    if (i !== index)
+      offer(mismatch(tile, other, heightOf, STRAIGHT, false), `it holds the ground of ${names[i] ?? 'another tile'}`);
   });
   return words;
 }

@@ -1,4 +1,15 @@
-import { asLevelGridError, checkpoint, formatLength, formatShort, LevelGridError, partOf, portableSha256, type ByteSource, type Hasher, type JobContext } from '../base';
+import {
+  asLevelGridError,
+  checkpoint,
+  formatLength,
+  formatShort,
+  LevelGridError,
+  partOf,
+  portableSha256,
+  type ByteSource,
+  type Hasher,
+  type JobContext,
+} from '../base';
 import { plan, planDocumentSchema, type PlanDocument } from '../plan';
 import { documentError, type Recipe } from '../recipe';
 import { countSource, fittedGround, spanOf, type CountedSource } from '../run';
@@ -79,11 +90,20 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
   const fitted = counted ? plan(recipe, counted.facts, null) : null;
   if (counted && fitted) {
     const { work } = fitted;
-    ground = await groundStatistics(fittedGround(counted.opened, recipe, work), spanOf(counted, work.datum), null, partOf(job, 0.3, 0.5));
-    truth = counted.facts.stats ? deriveTruth(recipe, counted.facts.info, counted.facts.stats, work.datum, ground) : null;
+    ground = await groundStatistics(
+      fittedGround(counted.opened, recipe, work),
+      spanOf(counted, work.datum),
+      null,
+      partOf(job, 0.3, 0.5),
+    );
+    truth = counted.facts.stats
+      ? deriveTruth(recipe, counted.facts.info, counted.facts.stats, work.datum, ground)
+      : null;
   }
   const step = truth?.step ?? document.height.step;
-  const reach = truth ? Math.max(Math.abs(truth.low), Math.abs(truth.high), truth.high - truth.low) : Math.max(Math.abs(document.height.low), Math.abs(document.height.high));
+  const reach = truth
+    ? Math.max(Math.abs(truth.low), Math.abs(truth.high), truth.high - truth.low)
+    : Math.max(Math.abs(document.height.low), Math.abs(document.height.high));
   const budget = {
     halfStep: step / 2,
     typing: Math.min(document.typing.budget, step / 10),
@@ -91,12 +111,31 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
     arithmetic: Math.min(Math.max(step / 10, 0.003), reach * 4 * 2 ** -23),
   };
   const limit = budget.halfStep + budget.typing + budget.arithmetic;
-  const state: State = { checks, meter: new ErrorMeter(), line: new LineFit(), clippedLow: 0, clippedHigh: 0, seamsCompared: 0, seamsDifferent: 0 };
+  const state: State = {
+    checks,
+    meter: new ErrorMeter(),
+    line: new LineFit(),
+    clippedLow: 0,
+    clippedHigh: 0,
+    seamsCompared: 0,
+    seamsDifferent: 0,
+  };
   const spotCodes = new Map<string, number>();
   let maps: ProofMaps | null = null;
   let groundError: ErrorFigures | null = null;
   if (files.readable) {
-    const compared = await compareFiles(input, files.sources, decoder, truth, counted, fitted, state, limit, spotCodes, partOf(job, 0.5, 1));
+    const compared = await compareFiles(
+      input,
+      files.sources,
+      decoder,
+      truth,
+      counted,
+      fitted,
+      state,
+      limit,
+      spotCodes,
+      partOf(job, 0.5, 1),
+    );
     maps = compared.maps;
     groundError = compared.groundError;
   }
@@ -133,7 +172,10 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
     checks.push({
       id: 'clipped',
       state: count > 0 ? 'caution' : 'holds',
-      message: count > 0 ? `${state.clippedLow} samples below and ${state.clippedHigh} above the height range are clipped.` : 'No sample is clipped.',
+      message:
+        count > 0
+          ? `${state.clippedLow} samples below and ${state.clippedHigh} above the height range are clipped.`
+          : 'No sample is clipped.',
     });
   }
   const proof: Proof = {
@@ -152,7 +194,11 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
 }
 
 /** Presence and checksums of every file of the document. */
-async function checkFiles(input: ProofInput, checks: ProofCheck[], job: JobContext): Promise<{ sources: ByteSource[]; readable: boolean }> {
+async function checkFiles(
+  input: ProofInput,
+  checks: ProofCheck[],
+  job: JobContext,
+): Promise<{ sources: ByteSource[]; readable: boolean }> {
   const { document, hasher = portableSha256 } = input;
   const sources: ByteSource[] = [];
   const missing: string[] = [];
@@ -167,22 +213,36 @@ async function checkFiles(input: ProofInput, checks: ProofCheck[], job: JobConte
     sources.push(source);
     if (file.sha256 === undefined) continue;
     const hash = hasher();
-    for (let at = 0; at < source.size; at += 1 << 20) hash.update(await source.read(at, Math.min(1 << 20, source.size - at)));
+    for (let at = 0; at < source.size; at += 1 << 20)
+      hash.update(await source.read(at, Math.min(1 << 20, source.size - at)));
     if (hash.digest() !== file.sha256) changed.push(file.name);
     job.report?.(i + 1, document.files.length);
   }
   if (missing.length > 0) {
-    checks.push({ id: 'files', state: 'fault', message: `${missing.length === 1 ? 'A file is' : `${missing.length} files are`} missing: ${missing.join(', ')}.` });
-  } else checks.push({ id: 'files', state: 'holds', message: `${document.files.length === 1 ? 'The file is' : `All ${document.files.length} files are`} there.` });
-  const surplus = (input.others ?? []).filter((name) => /\.(png|raw)$/i.test(name) && !document.files.some((f) => f.name === name));
-  if (surplus.length > 0) checks.push({ id: 'surplus', state: 'caution', message: `Not part of this pack: ${surplus.join(', ')}.` });
+    checks.push({
+      id: 'files',
+      state: 'fault',
+      message: `${missing.length === 1 ? 'A file is' : `${missing.length} files are`} missing: ${missing.join(', ')}.`,
+    });
+  } else
+    checks.push({
+      id: 'files',
+      state: 'holds',
+      message: `${document.files.length === 1 ? 'The file is' : `All ${document.files.length} files are`} there.`,
+    });
+  const surplus = (input.others ?? []).filter(
+    (name) => /\.(png|raw)$/i.test(name) && !document.files.some((f) => f.name === name),
+  );
+  if (surplus.length > 0)
+    checks.push({ id: 'surplus', state: 'caution', message: `Not part of this pack: ${surplus.join(', ')}.` });
   if (changed.length > 0) {
     checks.push({
       id: 'checksums',
       state: input.ignoreChecksums ? 'caution' : 'fault',
       message: `${changed.join(', ')} ${changed.length === 1 ? 'is' : 'are'} not as written: the checksum differs.`,
     });
-  } else if (document.files.some((f) => f.sha256 !== undefined)) checks.push({ id: 'checksums', state: 'holds', message: 'Every file has the checksum it was written with.' });
+  } else if (document.files.some((f) => f.sha256 !== undefined))
+    checks.push({ id: 'checksums', state: 'holds', message: 'Every file has the checksum it was written with.' });
   return { sources, readable: missing.length === 0 };
 }
 
@@ -223,11 +283,18 @@ async function compareFiles(
       const { window: w } = files[i]!;
       if (y < w.y || y >= w.y + w.height) continue;
       const { value, done } = await readers[i]!.next();
-      if (done) throw new LevelGridError('pack-file', { file: files[i]!.name, found: `${y - w.y} rows`, expected: `${w.height} rows`, remedy: 'Make the pack again.' });
+      if (done)
+        throw new LevelGridError('pack-file', {
+          file: files[i]!.name,
+          found: `${y - w.y} rows`,
+          expected: `${w.height} rows`,
+          remedy: 'Make the pack again.',
+        });
       pulled[i] = value;
       crossing.push(i);
       if (ground && truth) compareRow(i, y, value, ground);
-      for (const spot of spotsByRow.get(y) ?? []) if (spot.file === files[i]!.name) spotCodes.set(spot.id, value[spot.x - w.x]!);
+      for (const spot of spotsByRow.get(y) ?? [])
+        if (spot.file === files[i]!.name) spotCodes.set(spot.id, value[spot.x - w.x]!);
     }
     if (edgesShared && crossing.length > 1) compareSeams(crossing);
   };
@@ -293,7 +360,8 @@ async function compareFiles(
     try {
       for await (const band of fittedGround(counted.opened, recipe, work).bands(job)) {
         checkpoint(job);
-        for (let r = 0; r < band.rows; r++) await row(band.y + r, band.data.subarray(r * work.geometry.width, (r + 1) * work.geometry.width));
+        for (let r = 0; r < band.rows; r++)
+          await row(band.y + r, band.data.subarray(r * work.geometry.width, (r + 1) * work.geometry.width));
         await meter.add(band);
         job.report?.(band.y + band.rows, work.geometry.height);
       }
@@ -316,12 +384,20 @@ async function compareFiles(
   for (let i = 0; i < files.length; i++) {
     if (!(worst[i]! > limit)) continue;
     const why = explainTile(i, sparse, names, (code) => heights[code]!);
-    if (why) state.checks.push({ id: 'orientation', state: 'fault', message: `${names[i]!} does not lie where it should: ${why}.` });
+    if (why)
+      state.checks.push({
+        id: 'orientation',
+        state: 'fault',
+        message: `${names[i]!} does not lie where it should: ${why}.`,
+      });
   }
   if (truth && !state.checks.some((c) => c.id === 'orientation')) {
     state.checks.push({ id: 'orientation', state: 'holds', message: 'No file is turned, mirrored or exchanged.' });
   }
-  const maps = encodingMap && groundMap ? { columns: encodingMap.columns, rows: encodingMap.rows, encoding: encodingMap.cells, ground: groundMap.cells } : null;
+  const maps =
+    encodingMap && groundMap
+      ? { columns: encodingMap.columns, rows: encodingMap.rows, encoding: encodingMap.cells, ground: groundMap.cells }
+      : null;
   return { maps, groundError };
 }
 
@@ -337,21 +413,45 @@ function spotMeter(spots: readonly SpotProof[], limit: number, document: PlanDoc
 }
 
 /** A spot outside the height range shows the end of the range, not its own height. */
-function clippedSpot(code: number | null, shown: number, expected: number, limit: number, document: PlanDocument): boolean {
+function clippedSpot(
+  code: number | null,
+  shown: number,
+  expected: number,
+  limit: number,
+  document: PlanDocument,
+): boolean {
   const lowest = document.height.low - document.height.zero;
   const highest = document.height.high - document.height.zero;
-  return (code === 0 && expected < lowest && shown - expected > limit) || (code === 65535 && expected > highest && expected - shown > limit);
+  return (
+    (code === 0 && expected < lowest && shown - expected > limit) ||
+    (code === 65535 && expected > highest && expected - shown > limit)
+  );
 }
 
-function heightCheck(checks: ProofCheck[], figures: ErrorFigures, limit: number, budget: Proof['encodingError']['budget'], samples: number, state: State, wrong: readonly string[]): void {
+function heightCheck(
+  checks: ProofCheck[],
+  figures: ErrorFigures,
+  limit: number,
+  budget: Proof['encodingError']['budget'],
+  samples: number,
+  state: State,
+  wrong: readonly string[],
+): void {
   const parts = `${formatLength(budget.halfStep)} half step + ${formatLength(budget.typing)} typing + ${formatLength(budget.arithmetic)} arithmetic`;
   const clippedMost = state.clippedLow + state.clippedHigh > samples;
   if (figures.max <= limit && !clippedMost) {
-    checks.push({ id: 'heights', state: 'holds', message: `The largest encoding error is ${formatLength(figures.max)}, within ${formatLength(limit)} (${parts}).` });
+    checks.push({
+      id: 'heights',
+      state: 'holds',
+      message: `The largest encoding error is ${formatLength(figures.max)}, within ${formatLength(limit)} (${parts}).`,
+    });
     return;
   }
   const line = state.line.result();
-  const trend = line && !wrong.length && Math.abs(line.slope - 1) > 1e-4 ? ` Heights are shown ${formatShort(line.slope, 4)} times as tall as they are.` : '';
+  const trend =
+    line && !wrong.length && Math.abs(line.slope - 1) > 1e-4
+      ? ` Heights are shown ${formatShort(line.slope, 4)} times as tall as they are.`
+      : '';
   const blame = wrong.length > 0 ? ` Wrong on the card: ${wrong.join(', ')}.` : trend;
   checks.push({
     id: 'heights',
@@ -373,8 +473,14 @@ function spotCheck(checks: ProofCheck[], spots: readonly SpotProof[], limit: num
   const codes = spots.filter((s) => s.foundCode !== null && s.foundCode !== s.expectedCode);
   const bad = new Set([...off, ...codes]);
   const names = [...bad].map((s) => s.label.toLowerCase()).join(', ');
-  if (bad.size > 0) checks.push({ id: 'spots', state: 'fault', message: `${bad.size} of ${spots.length} check spots differ: ${names}.` });
-  else if (spots.some((s) => s.foundCode !== null)) checks.push({ id: 'spots', state: 'holds', message: `All ${spots.length} check spots show their height.` });
+  if (bad.size > 0)
+    checks.push({
+      id: 'spots',
+      state: 'fault',
+      message: `${bad.size} of ${spots.length} check spots differ: ${names}.`,
+    });
+  else if (spots.some((s) => s.foundCode !== null))
+    checks.push({ id: 'spots', state: 'holds', message: `All ${spots.length} check spots show their height.` });
 }
 
 /** The documents of a pack, read and checked. */

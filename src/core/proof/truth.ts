@@ -23,10 +23,17 @@ export interface Truth {
   readonly north: number;
 }
 
-export function deriveTruth(recipe: Recipe, info: RasterInfo, stats: SourceStatistics, datum: number, ground: GroundStatistics): Truth {
+export function deriveTruth(
+  recipe: Recipe,
+  info: RasterInfo,
+  stats: SourceStatistics,
+  datum: number,
+  ground: GroundStatistics,
+): Truth {
   const k = recipe.fit.worldScale;
   const { low: lowest, high: highest, spacing } = recipe.source;
-  const codes = info.sampleType === 'float' ? 1 : info.sampleType === 'int' ? 2 ** (info.bitDepth - 1) - 1 : 2 ** info.bitDepth - 1;
+  const codes =
+    info.sampleType === 'float' ? 1 : info.sampleType === 'int' ? 2 ** (info.bitDepth - 1) - 1 : 2 ** info.bitDepth - 1;
   const unit = lowest === undefined || highest === undefined ? k : (k * (highest - lowest)) / codes;
   const offset = (lowest === undefined || highest === undefined ? 0 : k * lowest) + unit * datum;
   const elevation = (stored: number | null): number => offset + unit * ((stored ?? 0) - datum);

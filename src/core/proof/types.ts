@@ -23,7 +23,11 @@ export interface Proof {
   /** Metres from code to code. */
   readonly step: number;
   /** What the target shows against the fitted ground, clipped samples left out; null without a reference. */
-  readonly encodingError: ErrorFigures & { readonly budget: { readonly halfStep: number; readonly typing: number; readonly arithmetic: number }; readonly samples: number; readonly against: 'fitted ground' | 'check spots' };
+  readonly encodingError: ErrorFigures & {
+    readonly budget: { readonly halfStep: number; readonly typing: number; readonly arithmetic: number };
+    readonly samples: number;
+    readonly against: 'fitted ground' | 'check spots';
+  };
   /** The fitted ground against the source; null without a reference. */
   readonly groundError: ErrorFigures | null;
   readonly clipped: { readonly low: number; readonly high: number } | null;

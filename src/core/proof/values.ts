@@ -33,13 +33,18 @@ export function valueChecks(
       message: `${row.label} is typed as ${formatNumber(value, row.digits)}${row.unit && ` ${row.unit}`}; it should be ${formatNumber(should, row.digits)}${consequence(row.id, document, decoder, truth)}.`,
     });
   }
-  if (wrong.length === 0) found.push({ id: 'values', state: 'holds', message: `All ${document.card.length} values of the card are right.` });
+  if (wrong.length === 0)
+    found.push({ id: 'values', state: 'holds', message: `All ${document.card.length} values of the card are right.` });
   layoutCheck(document, decoder, found);
   return { wrong, found };
 }
 
 /** What the values should be, from the truth alone. */
-function expectedValues(document: PlanDocument, truth: Truth | null, info: RasterInfo | null): Readonly<Record<string, number>> {
+function expectedValues(
+  document: PlanDocument,
+  truth: Truth | null,
+  info: RasterInfo | null,
+): Readonly<Record<string, number>> {
   if (!truth || !info) return {};
   const { width, height, window } = { ...document.fit, window: document.files[0]?.window };
   const spacingX = truth.extentX / (width - 1);

@@ -1,7 +1,15 @@
 import { checkpoint, type JobContext } from '../base';
 import type { Band, HeightStream } from './types';
 
-export const SPOT_IDS = ['highest', 'lowest', 'north-west', 'north-east', 'south-west', 'south-east', 'centre'] as const;
+export const SPOT_IDS = [
+  'highest',
+  'lowest',
+  'north-west',
+  'north-east',
+  'south-west',
+  'south-east',
+  'centre',
+] as const;
 export type SpotId = (typeof SPOT_IDS)[number];
 
 /** A vertex of the fitted ground and its height in the raster's unit above its datum; null on a void. */
@@ -19,7 +27,12 @@ export interface GroundStatistics {
   readonly mean: number;
   readonly voids: number;
   /** Samples beyond the bounds that were asked about; null where none were. */
-  readonly outside: { readonly low: number; readonly high: number; readonly below: number; readonly above: number } | null;
+  readonly outside: {
+    readonly low: number;
+    readonly high: number;
+    readonly below: number;
+    readonly above: number;
+  } | null;
   /** 256 equal classes from lowest to highest, counted over every sample. */
   readonly histogram: readonly number[];
   readonly spots: readonly GroundSpot[];
@@ -69,7 +82,7 @@ export class GroundCollector {
     const highBound = this.bounds?.high ?? Infinity;
     const n = rows * width;
     // one partial sum per row keeps the order of summation independent of the height of the bands
-    for (let i = 0; i < n; ) {
+    for (let i = 0; i < n;) {
       let part = 0;
       for (const end = i + width; i < end; i++) {
         const value = data[i] as number;
@@ -141,7 +154,12 @@ export class GroundCollector {
 }
 
 /** One pass over the fitted ground. */
-export async function groundStatistics(ground: HeightStream, span: Bounds, bounds: Bounds | null, job?: JobContext): Promise<GroundStatistics> {
+export async function groundStatistics(
+  ground: HeightStream,
+  span: Bounds,
+  bounds: Bounds | null,
+  job?: JobContext,
+): Promise<GroundStatistics> {
   const collector = new GroundCollector(ground.width, ground.height, span, bounds);
   for await (const band of ground.bands(job)) {
     checkpoint(job);

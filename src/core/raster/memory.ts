@@ -1,8 +1,20 @@
 import { checkpoint } from '../base';
-import { bandRows, type Band, type HeightStream, type OpenRaster, type RasterInfo, type RasterWarning, type StoredSamples } from './types';
+import {
+  bandRows,
+  type Band,
+  type HeightStream,
+  type OpenRaster,
+  type RasterInfo,
+  type RasterWarning,
+  type StoredSamples,
+} from './types';
 
 /** A raster whose stored samples lie in memory, all of them: what the map needs to answer at once at any zoom. */
-export function memoryRaster(info: RasterInfo, samples: StoredSamples, lateWarnings: readonly RasterWarning[] = []): OpenRaster {
+export function memoryRaster(
+  info: RasterInfo,
+  samples: StoredSamples,
+  lateWarnings: readonly RasterWarning[] = [],
+): OpenRaster {
   return {
     info,
     lateWarnings,
@@ -19,12 +31,16 @@ export function memoryRaster(info: RasterInfo, samples: StoredSamples, lateWarni
 }
 
 /** An empty array of the type in which a raster's samples are stored, on shared memory where `shared` says so. */
-export function allocateSamples(info: Pick<RasterInfo, 'width' | 'height' | 'bitDepth' | 'sampleType'>, shared: boolean): StoredSamples {
+export function allocateSamples(
+  info: Pick<RasterInfo, 'width' | 'height' | 'bitDepth' | 'sampleType'>,
+  shared: boolean,
+): StoredSamples {
   const count = info.width * info.height;
   const bytes = Math.max(8, info.bitDepth) / 8;
   const buffer = (shared ? new SharedArrayBuffer(count * bytes) : new ArrayBuffer(count * bytes)) as ArrayBuffer;
   if (info.sampleType === 'float') return info.bitDepth === 64 ? new Float64Array(buffer) : new Float32Array(buffer);
-  if (info.sampleType === 'int') return bytes === 1 ? new Int8Array(buffer) : bytes === 2 ? new Int16Array(buffer) : new Int32Array(buffer);
+  if (info.sampleType === 'int')
+    return bytes === 1 ? new Int8Array(buffer) : bytes === 2 ? new Int16Array(buffer) : new Int32Array(buffer);
   return bytes === 1 ? new Uint8Array(buffer) : bytes === 2 ? new Uint16Array(buffer) : new Uint32Array(buffer);
 }
 

@@ -42,7 +42,7 @@ function meanOfValid(...values: number[]): number {
 /** The raster and its overviews, finest first. */
 export function pyramid(base: Level): Level[] {
   const levels = [base];
-  for (let last = base; Math.max(last.width, last.height) > COARSEST; ) {
+  for (let last = base; Math.max(last.width, last.height) > COARSEST;) {
     last = halve(last);
     levels.push(last);
   }

@@ -5,14 +5,7 @@ export type ByteOrder = 'little' | 'big';
 
 /** Samples as stored in a file, in the file's own type and the machine's byte order. */
 export type StoredSamples =
-  | Uint8Array
-  | Int8Array
-  | Uint16Array
-  | Int16Array
-  | Uint32Array
-  | Int32Array
-  | Float32Array
-  | Float64Array;
+  Uint8Array | Int8Array | Uint16Array | Int16Array | Uint32Array | Int32Array | Float32Array | Float64Array;
 
 /** Something wrong or assumed about a file, in a sentence. */
 export interface RasterWarning {

@@ -21,12 +21,19 @@ export function resampleWindow(
   area: WindowArea,
 ): Float32Array {
   const { width, height, filter, clamp } = options;
-  const across = axisWeights({ sourceSamples: source.width, resultSamples: width, from: area.x, to: area.x + area.width }, filter);
-  const down = axisWeights({ sourceSamples: source.height, resultSamples: height, from: area.y, to: area.y + area.height }, filter);
+  const across = axisWeights(
+    { sourceSamples: source.width, resultSamples: width, from: area.x, to: area.x + area.width },
+    filter,
+  );
+  const down = axisWeights(
+    { sourceSamples: source.height, resultSamples: height, from: area.y, to: area.y + area.height },
+    filter,
+  );
   const top = down.first[0] ?? 0;
   const rows = (down.first[area.height - 1] ?? 0) + down.taps - top;
   const passed = new Float32Array(rows * area.width);
-  for (let r = 0; r < rows; r++) rowPass(passed.subarray(r * area.width, (r + 1) * area.width), source.row(top + r), across, area.width);
+  for (let r = 0; r < rows; r++)
+    rowPass(passed.subarray(r * area.width, (r + 1) * area.width), source.row(top + r), across, area.width);
   const first = down.first.map((f) => f - top);
   const out = new Float32Array(area.width * area.height);
   for (let r = 0; r < area.height; r++) {

@@ -37,7 +37,9 @@ export function parseRecipeText(text: string, file: string | null = null): Recip
   } catch {
     throw new LevelGridError('recipe-syntax', {
       file,
-      found: /\bNaN\b|\bInfinity\b/.test(text) ? 'NaN or Infinity, which are no numbers a recipe can hold' : 'text that is not JSON',
+      found: /\bNaN\b|\bInfinity\b/.test(text)
+        ? 'NaN or Infinity, which are no numbers a recipe can hold'
+        : 'text that is not JSON',
       expected: 'a recipe as JSON',
       remedy: 'Correct the text, or export the recipe again.',
     });
@@ -68,6 +70,7 @@ export function documentError(error: z.ZodError, kind: string, file: string | nu
 
 /** One issue in plain words. */
 function plain(issue: z.core.$ZodIssue | undefined): string {
+  // eslint-disable-next-line @typescript-eslint/switch-exhaustiveness-check -- the library's other kinds keep its own words
   switch (issue?.code) {
     case 'invalid_type':
       return `a ${issue.expected}`;

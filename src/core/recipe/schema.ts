@@ -35,7 +35,9 @@ const fit = z.strictObject({
   /** Keeps results within the source's overall lowest and highest. */
   clamp: z.boolean().default(false),
   /** Crop: first column and row taken from the source. Pad: the source's first column and row in the result. */
-  at: z.tuple([z.int().min(-RAW_MAX_SIDE).max(RAW_MAX_SIDE), z.int().min(-RAW_MAX_SIDE).max(RAW_MAX_SIDE)]).default([0, 0]),
+  at: z
+    .tuple([z.int().min(-RAW_MAX_SIDE).max(RAW_MAX_SIDE), z.int().min(-RAW_MAX_SIDE).max(RAW_MAX_SIDE)])
+    .default([0, 0]),
   /** Elevation of the padding. Left out: the source's lowest. */
   rim: elevation.optional(),
   /** One factor for ground and heights alike: 1 is true size, 0.25 a miniature at 1 : 4. */
@@ -99,7 +101,11 @@ export const recipeSchema = z
       if (!held) ctx.addIssue({ code: 'custom', path, message });
     };
     const h = r.height;
-    need((r.source.low === undefined) === (r.source.high === undefined), ['source', 'high'], 'low and high belong together');
+    need(
+      (r.source.low === undefined) === (r.source.high === undefined),
+      ['source', 'high'],
+      'low and high belong together',
+    );
     if (r.source.low !== undefined && r.source.high !== undefined)
       need(r.source.high > r.source.low, ['source', 'high'], 'must lie above low');
     if (h.range === 'pinned') {
@@ -110,8 +116,14 @@ export const recipeSchema = z
       need(h.scale !== undefined, ['height', 'scale'], 'a fixed scale needs its scale');
       need(h.anchor !== undefined, ['height', 'anchor'], 'a fixed scale needs an anchor');
     }
-    if (h.strategy === 'headroom') need((h.below ?? 0) + (h.above ?? 0) <= 90, ['height', 'above'], 'below and above together must stay at 90 % or less');
-    if (h.offset === 'sea') need(h.sea !== undefined, ['height', 'sea'], 'sea level at zero needs the elevation of the sea');
+    if (h.strategy === 'headroom')
+      need(
+        (h.below ?? 0) + (h.above ?? 0) <= 90,
+        ['height', 'above'],
+        'below and above together must stay at 90 % or less',
+      );
+    if (h.offset === 'sea')
+      need(h.sea !== undefined, ['height', 'sea'], 'sea level at zero needs the elevation of the sea');
   });
 
 /** A recipe with all defaults filled in. */

@@ -32,7 +32,13 @@ const LIGHT_Z = Math.SQRT1_2;
  * so that slopes at the border are true. Slopes by central differences (B. Horn, 1981, uses eight neighbours; four
  * are enough at screen size). NaN becomes paper.
  */
-export function shade(out: Uint8ClampedArray, heights: Float32Array, width: number, height: number, o: ShadeOptions): void {
+export function shade(
+  out: Uint8ClampedArray,
+  heights: Float32Array,
+  width: number,
+  height: number,
+  o: ShadeOptions,
+): void {
   const stride = width + 2;
   const { view, low, high, water, ink, paper } = o;
   const tint = (RAMP_SIZE - 1) / (high - low || 1);
@@ -64,7 +70,10 @@ export function shade(out: Uint8ClampedArray, heights: Float32Array, width: numb
       if (view === 'slope' || view === 'steps') {
         const grade = Math.hypot(dx * trueX, dy * trueY);
         // slope: white at 0, ink at 60°; steps: ink where a terrace is a sample wide or more
-        const dark = view === 'slope' ? Math.min(1, Math.atan(grade) / (Math.PI / 3)) : Math.min(1, o.step / (Math.max(grade, 1e-6) * spacing));
+        const dark =
+          view === 'slope'
+            ? Math.min(1, Math.atan(grade) / (Math.PI / 3))
+            : Math.min(1, o.step / (Math.max(grade, 1e-6) * spacing));
         r = paper[0] + (ink[0] - paper[0]) * dark;
         g = paper[1] + (ink[1] - paper[1]) * dark;
         b = paper[2] + (ink[2] - paper[2]) * dark;
@@ -101,7 +110,12 @@ export function shade(out: Uint8ClampedArray, heights: Float32Array, width: numb
 const orZero = (value: number): number => (value === value ? value : 0);
 
 /** Colours of the difference view: paper at 0 through ochre to madder at `limit` and above. */
-export function shadeDifference(out: Uint8ClampedArray, errors: Float32Array, limit: number, paper: readonly [number, number, number]): void {
+export function shadeDifference(
+  out: Uint8ClampedArray,
+  errors: Float32Array,
+  limit: number,
+  paper: readonly [number, number, number],
+): void {
   for (let i = 0; i < errors.length; i++) {
     const t = Math.min(1, errors[i]! / (limit || 1));
     const a = t < 0.5 ? paper : OCHRE;

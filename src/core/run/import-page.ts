@@ -5,7 +5,9 @@ import type { Target } from '../targets';
 const STATE_WORDS = { holds: 'holds', caution: 'caution', fault: 'fault', 'not-yet': 'not yet' } as const;
 
 const table = (head: string[], rows: string[][]): string =>
-  [head, head.map(() => '---'), ...rows].map((cells) => `| ${cells.map((c) => c.replace(/\|/g, '\\|')).join(' | ')} |`).join('\n');
+  [head, head.map(() => '---'), ...rows]
+    .map((cells) => `| ${cells.map((c) => c.replace(/\|/g, '\\|')).join(' | ')} |`)
+    .join('\n');
 
 /** The import page of a pack in Markdown: the plan, printed. */
 export function importPage(document: PlanDocument, target: Target): string {
@@ -16,13 +18,23 @@ export function importPage(document: PlanDocument, target: Target): string {
   parts.push(
     [
       `- Ground: ${fit.width} × ${fit.height} vertices, ${formatShort(fit.spacing.x, 6)} m apart, ${formatLength(fit.extent.x)} × ${formatLength(fit.extent.y)}`,
-      ...(fit.worldScale === 1 ? [] : [`- Miniature: ground and heights multiplied by ${formatShort(fit.worldScale, 6)}`]),
+      ...(fit.worldScale === 1
+        ? []
+        : [`- Miniature: ground and heights multiplied by ${formatShort(fit.worldScale, 6)}`]),
       `- Heights: lowest code ${formatNumber(height.low, 3)} m, highest code ${formatNumber(height.high, 3)} m, one step ${formatLength(height.step)}`,
       `- At world zero lies the elevation ${formatNumber(height.zero, 3)} m`,
-      ...(document.layoutText ? [`- Layout${tiles.across * tiles.down > 1 ? ' of each tile' : ''}: ${document.layoutText}`] : []),
+      ...(document.layoutText
+        ? [`- Layout${tiles.across * tiles.down > 1 ? ' of each tile' : ''}: ${document.layoutText}`]
+        : []),
     ].join('\n'),
   );
-  parts.push('## Values to type', table(['Value', 'Type', 'Unit', 'Why'], document.card.map((r) => [r.label, r.value.toFixed(r.digits), r.unit, r.formula])));
+  parts.push(
+    '## Values to type',
+    table(
+      ['Value', 'Type', 'Unit', 'Why'],
+      document.card.map((r) => [r.label, r.value.toFixed(r.digits), r.unit, r.formula]),
+    ),
+  );
   const words = { before: 'Before', type: 'Type', after: 'After', look: 'Look at' } as const;
   parts.push('## Steps', target.steps.map((s, i) => `${i + 1}. **${words[s.when]}:** ${s.text}`).join('\n'));
   parts.push(
@@ -74,7 +86,13 @@ export function importPage(document: PlanDocument, target: Target): string {
     `A file of another size: ${lower(target.wrongSize)} A file of another depth: ${lower(target.wrongDepth)}`,
     `Heights in the files: ${formatBytes(document.cost.fileBytes)} uncompressed.`,
   );
-  parts.push('## Checks', table(['State', 'Check'], document.checks.map((c) => [STATE_WORDS[c.state], c.message])));
+  parts.push(
+    '## Checks',
+    table(
+      ['State', 'Check'],
+      document.checks.map((c) => [STATE_WORDS[c.state], c.message]),
+    ),
+  );
   return `${parts.join('\n\n')}\n`;
 }
 

@@ -1,4 +1,13 @@
-import { asLevelGridError, checkpoint, partOf, portableSha256, type ByteSource, type Hasher, type JobContext, type SinkFolder } from '../base';
+import {
+  asLevelGridError,
+  checkpoint,
+  partOf,
+  portableSha256,
+  type ByteSource,
+  type Hasher,
+  type JobContext,
+  type SinkFolder,
+} from '../base';
 import { quantise, type QuantiseTally } from '../height';
 import { boundsToCount, plan, type Plan, type PlanDocument } from '../plan';
 import { GroundCollector, groundStatistics, type GroundStatistics } from '../raster';
@@ -27,7 +36,12 @@ export async function measuredPlan(recipe: Recipe, counted: CountedSource, job?:
   return plan(recipe, counted.facts, ground);
 }
 
-function measureGround(recipe: Recipe, counted: CountedSource, first: Plan, job?: JobContext): Promise<GroundStatistics> {
+function measureGround(
+  recipe: Recipe,
+  counted: CountedSource,
+  first: Plan,
+  job?: JobContext,
+): Promise<GroundStatistics> {
   const ground = fittedGround(counted.opened, recipe, first.work);
   return groundStatistics(ground, spanOf(counted, first.work.datum), boundsToCount(recipe, first.work), job);
 }
@@ -55,7 +69,12 @@ export async function run(
       current = plan(recipe, counted.facts, ground);
     }
     const { work } = current;
-    const collector = new GroundCollector(work.geometry.width, work.geometry.height, spanOf(counted, work.datum), boundsToCount(recipe, work));
+    const collector = new GroundCollector(
+      work.geometry.width,
+      work.geometry.height,
+      spanOf(counted, work.datum),
+      boundsToCount(recipe, work),
+    );
     const writer = new TileWriter(work.tiles, current.document.files, recipe, folder, hasher);
     const tally: QuantiseTally = { below: 0, above: 0, voids: 0 };
     const writing = partOf(job, groundFirst ? 0.5 : 0.2, 1);

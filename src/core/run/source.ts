@@ -1,4 +1,4 @@
-import { asLevelGridError, type ByteSource, type JobContext } from '../base';
+import type { ByteSource, JobContext } from '../base';
 import { openHeightFile, type OpenedFile, type RawLayout } from '../formats';
 import { sourceStatistics, statisticsWarnings } from '../raster';
 import type { SourceFacts } from '../plan';
@@ -10,23 +10,17 @@ export interface CountedSource {
 }
 
 /** Opens a height file and counts its samples in one pass. */
-export async function countSource(source: ByteSource, raw: RawLayout | undefined, job?: JobContext): Promise<CountedSource> {
+export async function countSource(
+  source: ByteSource,
+  raw: RawLayout | undefined,
+  job?: JobContext,
+): Promise<CountedSource> {
   const opened = await openHeightFile(source, raw);
-  try {
-    const stats = await sourceStatistics(opened, job);
-    return { opened, facts: factsOf(source.name, opened, stats) };
-  } catch (reason) {
-    throw named(reason, source.name);
-  }
+  return { opened, facts: factsOf(source.name, opened, await sourceStatistics(opened, job)) };
 }
 
 export function factsOf(file: string, opened: OpenedFile, stats: SourceFacts['stats']): SourceFacts {
   const { info, lateWarnings } = opened;
   const warnings = [...info.warnings, ...lateWarnings, ...(stats ? statisticsWarnings(info, stats) : [])];
   return { file, info, warnings, stats };
-}
-
-/** An error of a reader, told of its file. */
-export function named(reason: unknown, file: string): Error {
-  return asLevelGridError(reason, 'reading the file', file);
 }

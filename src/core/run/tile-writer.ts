@@ -24,7 +24,10 @@ export class TileWriter {
     private readonly folder: SinkFolder,
     private readonly hasher: () => Hasher,
   ) {
-    const held = recipe.output.format === 'raw' && recipe.output.rows === 'south' ? grid.across * grid.tileWidth * grid.tileHeight * 2 : 0;
+    const held =
+      recipe.output.format === 'raw' && recipe.output.rows === 'south'
+        ? grid.across * grid.tileWidth * grid.tileHeight * 2
+        : 0;
     if (held > MAX_HELD_BYTES) {
       throw new LevelGridError('too-large', {
         found: `${held} bytes of rows to hold until the southernmost is known`,
@@ -85,7 +88,8 @@ function fromSouth(writer: CodeWriter, width: number): CodeWriter {
     close: async () => {
       for (const band of held.reverse()) {
         const turned = new Uint16Array(band.length);
-        for (let at = 0; at < band.length; at += width) turned.set(band.subarray(at, at + width), band.length - width - at);
+        for (let at = 0; at < band.length; at += width)
+          turned.set(band.subarray(at, at + width), band.length - width - at);
         await writer.write(turned);
       }
       await writer.close();

@@ -6,7 +6,8 @@ const FIXED_TIME = new Date(2020, 0, 1);
 const PIECE = 1 << 20;
 
 async function* pieces(source: ByteSource): AsyncGenerator<Uint8Array> {
-  for (let at = 0; at < source.size; at += PIECE) yield (await source.read(at, Math.min(PIECE, source.size - at))).slice();
+  for (let at = 0; at < source.size; at += PIECE)
+    yield (await source.read(at, Math.min(PIECE, source.size - at))).slice();
 }
 
 /** The files as one zip (stored, ZIP64 where needed), streamed; in the order given. */

@@ -4,7 +4,8 @@ import { targetSchema, type Target } from './schema';
 const componentGrid: Target = {
   id: 'component-grid',
   name: 'Component grid',
-  summary: 'Terrain built from square components; heights are centred on code 32768 and everything is typed in centimetres.',
+  summary:
+    'Terrain built from square components; heights are centred on code 32768 and everything is typed in centimetres.',
   grid: { kind: 'components', quads: [7, 15, 31, 63, 127, 255], patches: [1, 2], maxComponents: 32 },
   square: false,
   registration: 'vertex',
@@ -20,7 +21,10 @@ const componentGrid: Target = {
   wrongDepth: 'Reads 8 bits as if they were 16: broad terraces.',
   steps: [
     { when: 'before', text: 'Start a new terrain from a file and choose the height file of this pack.' },
-    { when: 'type', text: 'Set the component layout first: quads in a patch, patches in a component, components each way.' },
+    {
+      when: 'type',
+      text: 'Set the component layout first: quads in a patch, patches in a component, components each way.',
+    },
     { when: 'type', text: 'Type the ground scale for east and north, then the height scale.' },
     { when: 'type', text: 'Type the offsets. The height offset depends on the height scale: type it last.' },
     { when: 'after', text: 'Read the vertices per side that the target reports; another number means another layout.' },
@@ -46,7 +50,10 @@ const oddGrid: Target = {
   wrongSize: 'Stretches the file to the grid it has: the terrain is blurred and slightly too small or too large.',
   wrongDepth: 'Reads two 8-bit samples as one of 16: noise.',
   steps: [
-    { when: 'before', text: 'Make a terrain and set its vertices per side before anything else; a later change resets the heights.' },
+    {
+      when: 'before',
+      text: 'Make a terrain and set its vertices per side before anything else; a later change resets the heights.',
+    },
     { when: 'type', text: 'Type both extents and the height range, in metres.' },
     { when: 'type', text: 'Import the RAW with 16 bits, and the byte order and row order that this page states.' },
     { when: 'after', text: 'Move the terrain to the base elevation.' },

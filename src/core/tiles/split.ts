@@ -84,7 +84,12 @@ export function splitTiles(
         fromWest: west,
         fromNorth: north,
         name,
-        window: { x: west * (tileWidth - overlap), y: north * (tileHeight - overlap), width: tileWidth, height: tileHeight },
+        window: {
+          x: west * (tileWidth - overlap),
+          y: north * (tileHeight - overlap),
+          width: tileWidth,
+          height: tileHeight,
+        },
       });
     }
   }

@@ -28,13 +28,23 @@ export function resultAt(source: MapSource, recipe: Recipe, work: Work, at: MapP
   if (vx < -1e-6 || vy < -1e-6 || vx > geometry.width - 1 + 1e-6 || vy > geometry.height - 1 + 1e-6) return NaN;
   const x = Math.max(0, Math.min(geometry.width - 2, Math.floor(vx)));
   const y = Math.max(0, Math.min(geometry.height - 2, Math.floor(vy)));
-  const [a = 0, b = 0, c = 0, d = 0] = writtenHeights(fittedWindow(source, recipe, work, { x, y, width: 2, height: 2 }), work);
+  const [a = 0, b = 0, c = 0, d = 0] = writtenHeights(
+    fittedWindow(source, recipe, work, { x, y, width: 2, height: 2 }),
+    work,
+  );
   const u = vx - x;
   const v = vy - y;
   return (a * (1 - u) + b * u) * (1 - v) + (c * (1 - u) + d * u) * v;
 }
 
-export function profile(source: MapSource, recipe: Recipe, work: Work, a: MapPoint, b: MapPoint, count: number): Profile {
+export function profile(
+  source: MapSource,
+  recipe: Recipe,
+  work: Work,
+  a: MapPoint,
+  b: MapPoint,
+  count: number,
+): Profile {
   const sourceHeights = new Float32Array(count);
   const result = new Float32Array(count);
   const metres = recipe.source.spacing * recipe.fit.worldScale;

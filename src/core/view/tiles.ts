@@ -43,7 +43,13 @@ export function sourceWindow(source: MapSource, level: number, area: WindowArea)
  * Elevations of a window of the result with the same margin. At level 0 they are the exact fitted vertices, rounded to
  * codes and read back, so that stairs show; at coarser levels they come from the source's overviews.
  */
-export function resultWindow(source: MapSource, recipe: Recipe, work: Work, level: number, area: WindowArea): Float32Array {
+export function resultWindow(
+  source: MapSource,
+  recipe: Recipe,
+  work: Work,
+  level: number,
+  area: WindowArea,
+): Float32Array {
   const { geometry } = work;
   const stride = area.width + 2;
   const rows = area.height + 2;
@@ -56,7 +62,8 @@ export function resultWindow(source: MapSource, recipe: Recipe, work: Work, leve
     const out = new Float32Array(stride * rows);
     for (let r = 0; r < rows; r++) {
       const y = Math.max(0, Math.min(h - 1, area.y + r - 1 - y0));
-      for (let c = 0; c < stride; c++) out[r * stride + c] = exact[y * w + Math.max(0, Math.min(w - 1, area.x + c - 1 - x0))]!;
+      for (let c = 0; c < stride; c++)
+        out[r * stride + c] = exact[y * w + Math.max(0, Math.min(w - 1, area.x + c - 1 - x0))]!;
     }
     return out;
   }
@@ -111,7 +118,10 @@ export function fittedWindow(source: MapSource, recipe: Recipe, work: Work, area
 }
 
 /** Fitted samples as the elevations that their codes stand for. */
-export function writtenHeights(fitted: Float32Array, work: { quantiser: Quantiser; range: { low: number; high: number } }): Float32Array {
+export function writtenHeights(
+  fitted: Float32Array,
+  work: { quantiser: Quantiser; range: { low: number; high: number } },
+): Float32Array {
   const codes = new Uint16Array(fitted.length);
   quantise(codes, fitted, work.quantiser, { below: 0, above: 0, voids: 0 });
   const step = (work.range.high - work.range.low) / work.quantiser.highest;

@@ -30,7 +30,9 @@ function Calibration() {
     return (
       <Group title="Heights">
         <Hint>The file holds numbers with a fraction; they are taken as metres.</Hint>
-        <Button kind="line" onClick={() => editRecipe((r) => ({ ...r, source: { ...r.source, low: 0, high: 500 } }))}>They run from 0 to 1 instead</Button>
+        <Button kind="line" onClick={() => editRecipe((r) => ({ ...r, source: { ...r.source, low: 0, high: 500 } }))}>
+          They run from 0 to 1 instead
+        </Button>
       </Group>
     );
   }
@@ -46,12 +48,42 @@ function Calibration() {
           { value: 'code', label: 'Metres a code' },
         ]}
       />
-      <NumberField label="Code 0 stands for" unit="m" value={low} hint="Elevation of black, whether or not it occurs." onCommit={(v) => setSource({ low: v, high: given === 'high' ? high : v + high - low })} />
+      <NumberField
+        label="Code 0 stands for"
+        unit="m"
+        value={low}
+        hint="Elevation of black, whether or not it occurs."
+        onCommit={(v) => setSource({ low: v, high: given === 'high' ? high : v + high - low })}
+      />
       {given === 'high' && (
-        <NumberField label={`Code ${top} stands for`} unit="m" value={high} hint="Elevation of white. A service’s “highest elevation” is this, not the range." onCommit={(v) => setSource({ high: v })} />
+        <NumberField
+          label={`Code ${top} stands for`}
+          unit="m"
+          value={high}
+          hint="Elevation of white. A service’s “highest elevation” is this, not the range."
+          onCommit={(v) => setSource({ high: v })}
+        />
       )}
-      {given === 'range' && <NumberField label="Range" unit="m" value={high - low} min={1e-6} hint={`From code 0 to code ${top}.`} onCommit={(v) => setSource({ high: low + v })} />}
-      {given === 'code' && <NumberField label="One code is" unit="m" digits={9} value={(high - low) / top} hint="Metres from one code to the next." onCommit={(v) => setSource({ high: low + v * top })} />}
+      {given === 'range' && (
+        <NumberField
+          label="Range"
+          unit="m"
+          value={high - low}
+          min={1e-6}
+          hint={`From code 0 to code ${top}.`}
+          onCommit={(v) => setSource({ high: low + v })}
+        />
+      )}
+      {given === 'code' && (
+        <NumberField
+          label="One code is"
+          unit="m"
+          digits={9}
+          value={(high - low) / top}
+          hint="Metres from one code to the next."
+          onCommit={(v) => setSource({ high: low + v * top })}
+        />
+      )}
     </Group>
   );
 }
@@ -75,9 +107,23 @@ function Spacing() {
         ]}
       />
       {across === 'spacing' ? (
-        <NumberField label="Spacing" unit="m" value={spacing} min={1e-6} hint={`${facts.info.width} samples, ${quads} intervals: ${formatLength(spacing * quads)} from first to last.`} onCommit={(v) => setSource({ spacing: v })} />
+        <NumberField
+          label="Spacing"
+          unit="m"
+          value={spacing}
+          min={1e-6}
+          hint={`${facts.info.width} samples, ${quads} intervals: ${formatLength(spacing * quads)} from first to last.`}
+          onCommit={(v) => setSource({ spacing: v })}
+        />
       ) : (
-        <NumberField label="East–west extent" unit="m" value={spacing * quads} min={1e-6} hint={`From the first sample to the last: ${formatShort(spacing, 6)} m a sample.`} onCommit={(v) => setSource({ spacing: v / quads })} />
+        <NumberField
+          label="East–west extent"
+          unit="m"
+          value={spacing * quads}
+          min={1e-6}
+          hint={`From the first sample to the last: ${formatShort(spacing, 6)} m a sample.`}
+          onCommit={(v) => setSource({ spacing: v / quads })}
+        />
       )}
     </Group>
   );
@@ -92,13 +138,43 @@ function RawFields() {
   return (
     <Group title="RAW layout" aside="the file does not say">
       <div className="grid grid-cols-2 gap-3">
-        <Select label="Sample type" value={shown.type} options={RAW_TYPES.map((t: RawType) => ({ value: t, label: `${t.slice(1)} bit ${t.startsWith('f') ? 'float' : t.startsWith('i') ? 'signed' : 'unsigned'}` }))} onChange={(type) => edit({ type })} />
-        <Select label="Byte order" value={shown.byteOrder} options={[{ value: 'little', label: 'little-endian' }, { value: 'big', label: 'big-endian' }]} onChange={(byteOrder) => edit({ byteOrder })} />
+        <Select
+          label="Sample type"
+          value={shown.type}
+          options={RAW_TYPES.map((t: RawType) => ({
+            value: t,
+            label: `${t.slice(1)} bit ${t.startsWith('f') ? 'float' : t.startsWith('i') ? 'signed' : 'unsigned'}`,
+          }))}
+          onChange={(type) => edit({ type })}
+        />
+        <Select
+          label="Byte order"
+          value={shown.byteOrder}
+          options={[
+            { value: 'little', label: 'little-endian' },
+            { value: 'big', label: 'big-endian' },
+          ]}
+          onChange={(byteOrder) => edit({ byteOrder })}
+        />
       </div>
       <Hint>Byte order: which half of each number comes first. Wrong, the terrain is noise.</Hint>
       <NumberField label="Width" value={shown.width} whole min={2} max={65536} onCommit={(width) => edit({ width })} />
-      <NumberField label="Height" value={shown.height} whole min={2} max={65536} onCommit={(height) => edit({ height })} />
-      <NumberField label="Bytes to skip" value={shown.skip} whole min={0} hint="A header in front of the first sample." onCommit={(skip) => edit({ skip })} />
+      <NumberField
+        label="Height"
+        value={shown.height}
+        whole
+        min={2}
+        max={65536}
+        onCommit={(height) => edit({ height })}
+      />
+      <NumberField
+        label="Bytes to skip"
+        value={shown.skip}
+        whole
+        min={0}
+        hint="A header in front of the first sample."
+        onCommit={(skip) => edit({ skip })}
+      />
       <Button
         disabled={draft === null}
         onClick={() => {
@@ -122,9 +198,17 @@ export function BringIn() {
   const rows: [string, string][] = [
     ['File', facts.file],
     ['Holds', `${info.format.toUpperCase()}, ${info.width} × ${info.height}`],
-    ['Depth', `${info.bitDepth} bit ${info.sampleType === 'uint' ? 'unsigned' : info.sampleType === 'int' ? 'signed' : 'float'}${info.byteOrder ? `, ${info.byteOrder}-endian` : ''}`],
+    [
+      'Depth',
+      `${info.bitDepth} bit ${info.sampleType === 'uint' ? 'unsigned' : info.sampleType === 'int' ? 'signed' : 'float'}${info.byteOrder ? `, ${info.byteOrder}-endian` : ''}`,
+    ],
     ['Lowest, highest', stats ? `${formatShort(stats.min ?? 0)}, ${formatShort(stats.max ?? 0)}` : 'counting…'],
-    ['Different codes', stats ? `${stats.distinctCodes}${stats.codeStep !== null && stats.codeStep > 1 ? `, ${stats.codeStep} apart` : ''}` : 'counting…'],
+    [
+      'Different codes',
+      stats
+        ? `${stats.distinctCodes}${stats.codeStep !== null && stats.codeStep > 1 ? `, ${stats.codeStep} apart` : ''}`
+        : 'counting…',
+    ],
     ['Size', source ? formatBytes(source.size) : ''],
   ];
   return (
@@ -134,7 +218,9 @@ export function BringIn() {
         {rows.map(([k, v]) => (
           <div key={k} className="contents">
             <dt className="text-quiet">{k}</dt>
-            <dd className="num text-[13px] text-right truncate" title={v}>{v}</dd>
+            <dd className="num text-[13px] text-right truncate" title={v}>
+              {v}
+            </dd>
           </div>
         ))}
       </dl>
@@ -146,12 +232,33 @@ export function BringIn() {
           <Button onClick={() => fresh.current?.click()}>Bring in a heightmap…</Button>
           <Button onClick={() => replace.current?.click()}>Replace…</Button>
         </div>
-        <Hint>PNG or RAW. Or drop it anywhere on this page: it becomes a project of its own. Replace keeps every choice of this one.</Hint>
+        <Hint>
+          PNG or RAW. Or drop it anywhere on this page: it becomes a project of its own. Replace keeps every choice of
+          this one.
+        </Hint>
       </div>
-      <input ref={fresh} type="file" className="hidden" aria-label="New heightmap" accept=".png,.raw,.r16,.r8,.bin,.dat" onChange={(e) => pick(e.target, (f) => void bringIn(f))} />
-      <input ref={replace} type="file" className="hidden" aria-label="Replacing heightmap" accept=".png,.raw,.r16,.r8,.bin,.dat" onChange={(e) => pick(e.target, (f) => void rereadSource(f, null))} />
+      <input
+        ref={fresh}
+        type="file"
+        className="hidden"
+        aria-label="New heightmap"
+        accept=".png,.raw,.r16,.r8,.bin,.dat"
+        onChange={(e) => pick(e.target, (f) => void bringIn(f))}
+      />
+      <input
+        ref={replace}
+        type="file"
+        className="hidden"
+        aria-label="Replacing heightmap"
+        accept=".png,.raw,.r16,.r8,.bin,.dat"
+        onChange={(e) => pick(e.target, (f) => void rereadSource(f, null))}
+      />
       <Fold title="What is wrong or assumed">
-        {facts.warnings.length === 0 ? <Hint>Nothing.</Hint> : facts.warnings.map((w) => <p key={w.code}>{w.message}</p>)}
+        {facts.warnings.length === 0 ? (
+          <Hint>Nothing.</Hint>
+        ) : (
+          facts.warnings.map((w) => <p key={w.code}>{w.message}</p>)
+        )}
       </Fold>
     </>
   );

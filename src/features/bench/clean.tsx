@@ -7,7 +7,13 @@ export function Clean() {
   return (
     <>
       <BenchHead title="Clean">This step has no choices yet: the raster passes through as it came.</BenchHead>
-      <Hint>{voids === null ? 'Samples are being counted.' : voids === 0 ? 'No sample is missing a height.' : `${voids} samples have no height. They stay so, and the Height step says what becomes of them.`}</Hint>
+      <Hint>
+        {voids === null
+          ? 'Samples are being counted.'
+          : voids === 0
+            ? 'No sample is missing a height.'
+            : `${voids} samples have no height. They stay so, and the Height step says what becomes of them.`}
+      </Hint>
     </>
   );
 }

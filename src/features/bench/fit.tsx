@@ -46,11 +46,15 @@ export function Fit() {
   const extent = recipe.source.spacing * (info.width - 1);
   const tiled = document.files.length > 1;
   // the ladder compares a tile with its share of the source
-  const samples = Math.round((Math.min(info.width, info.height) - 1) / (recipe.split ? Math.max(recipe.split.across, recipe.split.down) : 1)) + 1;
+  const samples =
+    Math.round(
+      (Math.min(info.width, info.height) - 1) / (recipe.split ? Math.max(recipe.split.across, recipe.split.down) : 1),
+    ) + 1;
   return (
     <>
       <BenchHead title="Fit">
-        {info.width} samples at {formatShort(recipe.source.spacing, 4)} m cover {formatLength(extent)}. The target takes only the sizes below.
+        {info.width} samples at {formatShort(recipe.source.spacing, 4)} m cover {formatLength(extent)}. The target takes
+        only the sizes below.
       </BenchHead>
       <Group title="The ground is">
         <Segmented
@@ -65,8 +69,17 @@ export function Fit() {
         />
         <Hint>{METHODS[fit.method]}</Hint>
       </Group>
-      <Group title={tiled ? 'Vertices per side of a tile' : 'Vertices per side'} aside={`whole ${document.fit.width} × ${document.fit.height}`}>
-        <SizeLadder target={recipe.target} samples={samples} value={document.tiles.width} method={fit.method} onPick={setTileSide} />
+      <Group
+        title={tiled ? 'Vertices per side of a tile' : 'Vertices per side'}
+        aside={`whole ${document.fit.width} × ${document.fit.height}`}
+      >
+        <SizeLadder
+          target={recipe.target}
+          samples={samples}
+          value={document.tiles.width}
+          method={fit.method}
+          onPick={setTileSide}
+        />
       </Group>
       {layouts.length > 0 && (
         <Group title={`${document.tiles.width} can be laid out as`}>
@@ -90,8 +103,12 @@ export function Fit() {
                   className={`num grid grid-cols-[44px_52px_1fr_66px] w-full text-left px-1 h-[22px] items-center ${taken ? 'bg-ink text-panel' : 'hover:bg-kelp-wash'}`}
                 >
                   <span>{l.quads}</span>
-                  <span>{l.patches} × {l.patches}</span>
-                  <span className="text-right">{l.componentsX} × {l.componentsY}</span>
+                  <span>
+                    {l.patches} × {l.patches}
+                  </span>
+                  <span className="text-right">
+                    {l.componentsX} × {l.componentsY}
+                  </span>
                   <span className="text-right">{formatBytes(2 * textureSamples(l))}</span>
                 </button>
               );
@@ -103,24 +120,53 @@ export function Fit() {
       {fit.method === 'resample' ? (
         <Group title="Resampling">
           <div className="flex items-center justify-between gap-3">
-            <Select label="Filter" value={fit.filter} options={FILTERS} onChange={(filter) => choose('fit', { filter })} className="flex-1" />
+            <Select
+              label="Filter"
+              value={fit.filter}
+              options={FILTERS}
+              onChange={(filter) => choose('fit', { filter })}
+              className="flex-1"
+            />
             <CheckBox label="no overshoot" checked={fit.clamp} onChange={(clamp) => choose('fit', { clamp })} />
           </div>
-          <Hint>{FILTERS.find((f) => f.value === fit.filter)?.hint} No overshoot keeps heights within the source’s own.</Hint>
+          <Hint>
+            {FILTERS.find((f) => f.value === fit.filter)?.hint} No overshoot keeps heights within the source’s own.
+          </Hint>
         </Group>
       ) : (
         <Group title={fit.method === 'crop' ? 'Window' : 'Place of the source'}>
-          <NumberField label={fit.method === 'crop' ? 'First column' : 'Columns of rim in the west'} value={fit.at[0]} whole onCommit={(v) => change('fit', { at: [v, fit.at[1]] })} />
-          <NumberField label={fit.method === 'crop' ? 'First row' : 'Rows of rim in the north'} value={fit.at[1]} whole hint="Counted from the north-west." onCommit={(v) => change('fit', { at: [fit.at[0], v] })} />
+          <NumberField
+            label={fit.method === 'crop' ? 'First column' : 'Columns of rim in the west'}
+            value={fit.at[0]}
+            whole
+            onCommit={(v) => change('fit', { at: [v, fit.at[1]] })}
+          />
+          <NumberField
+            label={fit.method === 'crop' ? 'First row' : 'Rows of rim in the north'}
+            value={fit.at[1]}
+            whole
+            hint="Counted from the north-west."
+            onCommit={(v) => change('fit', { at: [fit.at[0], v] })}
+          />
           <Button
             onClick={() => {
-              const spare = [info.width - document.fit.width, info.height - document.fit.height].map((n) => Math.floor((fit.method === 'crop' ? n : -n) / 2));
+              const spare = [info.width - document.fit.width, info.height - document.fit.height].map((n) =>
+                Math.floor((fit.method === 'crop' ? n : -n) / 2),
+              );
               choose('fit', { at: [spare[0] ?? 0, spare[1] ?? 0] });
             }}
           >
             Centre it
           </Button>
-          {fit.method === 'pad' && <NumberField label="Rim lies at" unit="m" value={fit.rim ?? recipe.source.low ?? null} hint="Elevation of the ground that the source does not cover." onCommit={(rim) => change('fit', { rim })} />}
+          {fit.method === 'pad' && (
+            <NumberField
+              label="Rim lies at"
+              unit="m"
+              value={fit.rim ?? recipe.source.low ?? null}
+              hint="Elevation of the ground that the source does not cover."
+              onCommit={(rim) => change('fit', { rim })}
+            />
+          )}
         </Group>
       )}
       <Fold title="More: miniature and origin">
@@ -128,12 +174,25 @@ export function Fit() {
           label="World scale, one to"
           value={1 / fit.worldScale}
           min={0.001}
-          hint={fit.worldScale === 1 ? 'True size. 4 makes a miniature at 1 : 4, ground and heights alike.' : `${formatLength(document.fit.extent.x)} across; heights shrink by the same factor, so slopes stay true.`}
+          hint={
+            fit.worldScale === 1
+              ? 'True size. 4 makes a miniature at 1 : 4, ground and heights alike.'
+              : `${formatLength(document.fit.extent.x)} across; heights shrink by the same factor, so slopes stay true.`
+          }
           onCommit={(v) => change('fit', { worldScale: 1 / v })}
         />
         <div className="flex items-center justify-between gap-3">
           <span>World zero lies at</span>
-          <Select label="World zero" value={fit.origin} options={[{ value: 'north-west', label: 'north-west corner' }, { value: 'south-west', label: 'south-west corner' }, { value: 'centre', label: 'centre' }]} onChange={(origin) => choose('fit', { origin })} />
+          <Select
+            label="World zero"
+            value={fit.origin}
+            options={[
+              { value: 'north-west', label: 'north-west corner' },
+              { value: 'south-west', label: 'south-west corner' },
+              { value: 'centre', label: 'centre' },
+            ]}
+            onChange={(origin) => choose('fit', { origin })}
+          />
         </div>
         <Hint>Sets the east and north offset.</Hint>
       </Fold>

@@ -29,7 +29,10 @@ export async function downloadPack(draft: number | null, key: string): Promise<v
   const pack = await currentPack(draft, key);
   if (!pack) return;
   try {
-    download(await workers().zip(pack.files).done, `${fileNameOf(pack.document.name)}${draft === null ? '' : '-draft'}.zip`);
+    download(
+      await workers().zip(pack.files).done,
+      `${fileNameOf(pack.document.name)}${draft === null ? '' : '-draft'}.zip`,
+    );
   } catch (reason) {
     showError(reason, 'writing the zip');
   }
@@ -74,19 +77,39 @@ export function HandOver() {
   const fresh = pack?.key === key ? pack : null;
   return (
     <>
-      <BenchHead title="Hand over">Height files, an import page with every value, and the recipe that makes them again.</BenchHead>
+      <BenchHead title="Hand over">
+        Height files, an import page with every value, and the recipe that makes them again.
+      </BenchHead>
       <Group title="The pack">
         <div className="flex gap-2">
-          <Button kind="solid" disabled={blocked} onClick={() => void downloadPack(null, key)}>Download the pack</Button>
-          {canSave && <Button disabled={blocked} onClick={() => void saveToFolder(key)}>Save into a folder…</Button>}
+          <Button kind="solid" disabled={blocked} onClick={() => void downloadPack(null, key)}>
+            Download the pack
+          </Button>
+          {canSave && (
+            <Button disabled={blocked} onClick={() => void saveToFolder(key)}>
+              Save into a folder…
+            </Button>
+          )}
         </div>
-        <Hint>{plan.document.files.length + 3} files: {plan.document.files.length === 1 ? plan.document.files[0]?.name : `${plan.document.files.length} tiles`}, import.md, import.json, recipe.json. It is proved as it is made.</Hint>
+        <Hint>
+          {plan.document.files.length + 3} files:{' '}
+          {plan.document.files.length === 1 ? plan.document.files[0]?.name : `${plan.document.files.length} tiles`},
+          import.md, import.json, recipe.json. It is proved as it is made.
+        </Hint>
       </Group>
       {rung > 0 && (
         <Group title="A draft first">
           <div className="flex items-center gap-2">
-            <Select label="Draft rung" value={String(rung)} options={rungs.map((n) => ({ value: String(n), label: `${n} vertices` }))} onChange={setDraft} className="flex-1" />
-            <Button disabled={blocked} onClick={() => void downloadPack(rung, key)}>Download the draft</Button>
+            <Select
+              label="Draft rung"
+              value={String(rung)}
+              options={rungs.map((n) => ({ value: String(n), label: `${n} vertices` }))}
+              onChange={setDraft}
+              className="flex-1"
+            />
+            <Button disabled={blocked} onClick={() => void downloadPack(rung, key)}>
+              Download the draft
+            </Button>
           </div>
           <Hint>The same ground and heights on few vertices: a trial import takes seconds.</Hint>
         </Group>
@@ -96,7 +119,9 @@ export function HandOver() {
           <ul className="text-[13px]">
             {[...fresh.files].map(([name, blob]) => (
               <li key={name} className="flex justify-between gap-2 border-b border-rule py-0.5">
-                <Button kind="link" className="!text-ink min-w-0" onClick={() => download(blob, name)}><span className="truncate">{name}</span></Button>
+                <Button kind="link" className="!text-ink min-w-0" onClick={() => download(blob, name)}>
+                  <span className="truncate">{name}</span>
+                </Button>
                 <span className="num">{formatBytes(blob.size)}</span>
               </li>
             ))}
@@ -111,7 +136,9 @@ export function HandOver() {
         </ol>
       </Group>
       <Group title="If the file does not fit">
-        <Hint>Wrong size: {target.wrongSize} Wrong depth: {target.wrongDepth}</Hint>
+        <Hint>
+          Wrong size: {target.wrongSize} Wrong depth: {target.wrongDepth}
+        </Hint>
       </Group>
     </>
   );

@@ -36,14 +36,20 @@ export function HeightBench() {
   return (
     <>
       <BenchHead title="Height">
-        {formatNumber(document.height.low, 2)} m to {formatNumber(document.height.high, 2)} m over 65 536 codes: {formatLength(document.height.step)} a step.
+        {formatNumber(document.height.low, 2)} m to {formatNumber(document.height.high, 2)} m over 65 536 codes:{' '}
+        {formatLength(document.height.step)} a step.
       </BenchHead>
       <Group title="The range comes from">
         <Segmented
           label="The range comes from"
           value={height.range}
           onChange={(range) =>
-            choose('height', range === 'pinned' ? { range, low: height.low ?? document.height.low / k, high: height.high ?? document.height.high / k } : { range })
+            choose(
+              'height',
+              range === 'pinned'
+                ? { range, low: height.low ?? document.height.low / k, high: height.high ?? document.height.high / k }
+                : { range },
+            )
           }
           choices={[
             { value: 'source', label: 'Source' },
@@ -54,8 +60,18 @@ export function HeightBench() {
         <Hint>{RANGES[height.range]}</Hint>
         {height.range === 'pinned' && (
           <>
-            <NumberField label="Lowest code" unit="m" value={height.low ?? 0} onCommit={(low) => change('height', { low })} />
-            <NumberField label="Highest code" unit="m" value={height.high ?? 0} onCommit={(high) => change('height', { high })} />
+            <NumberField
+              label="Lowest code"
+              unit="m"
+              value={height.low ?? 0}
+              onCommit={(low) => change('height', { low })}
+            />
+            <NumberField
+              label="Highest code"
+              unit="m"
+              value={height.high ?? 0}
+              onCommit={(high) => change('height', { high })}
+            />
           </>
         )}
       </Group>
@@ -67,7 +83,12 @@ export function HeightBench() {
             choose('height', {
               strategy,
               ...(strategy === 'headroom' ? { below: height.below ?? 5, above: height.above ?? 5 } : {}),
-              ...(strategy === 'fixed' ? { scale: height.scale ?? (centred ? 100 : Math.ceil(fixedScale)), anchor: height.anchor ?? { at: 'lowest' as const, elevation: document.height.low / k } } : {}),
+              ...(strategy === 'fixed'
+                ? {
+                    scale: height.scale ?? (centred ? 100 : Math.ceil(fixedScale)),
+                    anchor: height.anchor ?? { at: 'lowest' as const, elevation: document.height.low / k },
+                  }
+                : {}),
             })
           }
           choices={[
@@ -79,8 +100,24 @@ export function HeightBench() {
         {height.strategy === 'full' && <Hint>Lowest code and highest code are the ends of the range.</Hint>}
         {height.strategy === 'headroom' && (
           <>
-            <NumberField label="Room below" unit="%" value={height.below ?? 0} min={0} max={90} hint="Share of the codes kept free for digging." onCommit={(below) => change('height', { below })} />
-            <NumberField label="Room above" unit="%" value={height.above ?? 0} min={0} max={90} hint="Share of the codes kept free for raising." onCommit={(above) => change('height', { above })} />
+            <NumberField
+              label="Room below"
+              unit="%"
+              value={height.below ?? 0}
+              min={0}
+              max={90}
+              hint="Share of the codes kept free for digging."
+              onCommit={(below) => change('height', { below })}
+            />
+            <NumberField
+              label="Room above"
+              unit="%"
+              value={height.above ?? 0}
+              min={0}
+              max={90}
+              hint="Share of the codes kept free for raising."
+              onCommit={(above) => change('height', { above })}
+            />
           </>
         )}
         {height.strategy === 'fixed' && (
@@ -98,11 +135,20 @@ export function HeightBench() {
               <Select
                 label="Anchor"
                 value={height.anchor?.at ?? 'lowest'}
-                options={[{ value: 'lowest', label: 'lowest code' }, { value: 'middle', label: 'middle code' }, { value: 'highest', label: 'highest code' }]}
+                options={[
+                  { value: 'lowest', label: 'lowest code' },
+                  { value: 'middle', label: 'middle code' },
+                  { value: 'highest', label: 'highest code' },
+                ]}
                 onChange={(at) => choose('height', { anchor: { at, elevation: height.anchor?.elevation ?? 0 } })}
               />
             </div>
-            <NumberField label="which lies at" unit="m" value={height.anchor?.elevation ?? 0} onCommit={(elevation) => change('height', { anchor: { at: height.anchor?.at ?? 'lowest', elevation } })} />
+            <NumberField
+              label="which lies at"
+              unit="m"
+              value={height.anchor?.elevation ?? 0}
+              onCommit={(elevation) => change('height', { anchor: { at: height.anchor?.at ?? 'lowest', elevation } })}
+            />
           </>
         )}
       </Group>
@@ -111,14 +157,34 @@ export function HeightBench() {
           label="World height 0"
           value={height.offset}
           options={OFFSETS}
-          onChange={(offset) => editRecipe((r) => ({ ...r, height: { ...r.height, offset, ...(offset === 'sea' && r.height.sea === undefined ? { sea: document.height.low / k } : {}) } }))}
+          onChange={(offset) =>
+            editRecipe((r) => ({
+              ...r,
+              height: {
+                ...r.height,
+                offset,
+                ...(offset === 'sea' && r.height.sea === undefined ? { sea: document.height.low / k } : {}),
+              },
+            }))
+          }
         />
         <Hint>{OFFSETS.find((o) => o.value === height.offset)?.hint}</Hint>
-        <NumberField label="Sea level" unit="m" value={height.sea ?? null} hint={height.sea === undefined ? 'Leave empty where there is no sea.' : 'Ground at or below it is hatched on the map.'} onCommit={(sea) => change('height', { sea })} />
+        <NumberField
+          label="Sea level"
+          unit="m"
+          value={height.sea ?? null}
+          hint={
+            height.sea === undefined
+              ? 'Leave empty where there is no sea.'
+              : 'Ground at or below it is hatched on the map.'
+          }
+          onCommit={(sea) => change('height', { sea })}
+        />
       </Group>
       <Group title="How fine that is">
         <Hint>
-          On a slope of 2 % a terrace is {formatShort(document.height.terraceAt2Percent, 2)} samples wide; even ground jitters by {formatShort(document.height.jitterPercent, 2)} %. The map’s view “Steps” shows where.
+          On a slope of 2 % a terrace is {formatShort(document.height.terraceAt2Percent, 2)} samples wide; even ground
+          jitters by {formatShort(document.height.jitterPercent, 2)} %. The map’s view “Steps” shows where.
         </Hint>
       </Group>
     </>

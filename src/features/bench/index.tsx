@@ -26,8 +26,15 @@ export function Bench() {
   const projectId = useSession((s) => s.projectId);
   const Step = BENCHES[step];
   return (
-    <aside aria-label="Bench" className="w-[300px] shrink-0 border-r border-rule bg-panel overflow-y-auto p-4 flex flex-col gap-5">
-      {planError && <p role="alert" className="text-madder">{planError.message}</p>}
+    <aside
+      aria-label="Bench"
+      className="w-[300px] shrink-0 border-r border-rule bg-panel overflow-y-auto p-4 flex flex-col gap-5"
+    >
+      {planError && (
+        <p role="alert" className="text-madder">
+          {planError.message}
+        </p>
+      )}
       <Step key={`${projectId ?? ''}/${step}`} />
     </aside>
   );

@@ -23,7 +23,11 @@ function effect(rung: Rung, method: LadderProps['method']): string {
   if (method === 'crop' && rung.rim > 0) return 'too large';
   if (method !== 'resample') return rung.cut > 0 ? `cuts ${rung.cut}` : 'exact';
   if (rung.upsampling > 1.02) return `invents ${formatShort(inventedShare(rung.upsampling) * 100, 0)} %`;
-  return rung.layouts[0] ? `${rung.layouts[0].components ** 2} components` : rung.cut > 0 ? `keeps ${formatShort(rung.upsampling * 100, 0)} %` : 'exact';
+  return rung.layouts[0]
+    ? `${rung.layouts[0].components ** 2} components`
+    : rung.cut > 0
+      ? `keeps ${formatShort(rung.upsampling * 100, 0)} %`
+      : 'exact';
 }
 
 /**
@@ -36,7 +40,11 @@ export function SizeLadder({ target, samples, value, onPick, method }: LadderPro
   const best = useMemo(() => new Set(bestRungs(rungs, 3).map((r) => r.vertices)), [rungs]);
   const [hover, setHover] = useState<number | null>(null);
   const staff = useRef<HTMLDivElement>(null);
-  const shown = rungs.filter((r) => r.vertices <= rule.budgets.verticesAdvised * 1.05 && r.vertices >= Math.min(120, rungs.at(-1)?.vertices ?? 120) / 4);
+  const shown = rungs.filter(
+    (r) =>
+      r.vertices <= rule.budgets.verticesAdvised * 1.05 &&
+      r.vertices >= Math.min(120, rungs.at(-1)?.vertices ?? 120) / 4,
+  );
   const low = Math.log(Math.max(shown[0]?.vertices ?? 32, Math.min(samples, value) / 6));
   const high = Math.log(shown.at(-1)?.vertices ?? 8129);
   const y = (n: number): number => HEIGHT - 10 - ((Math.log(n) - low) / (high - low || 1)) * (HEIGHT - 20);
@@ -50,7 +58,9 @@ export function SizeLadder({ target, samples, value, onPick, method }: LadderPro
   // letters that would overlap give way to the taken one, then to the best filled, then to the larger
   const lettered: Rung[] = [];
   const wish = (r: Rung): number => (r.vertices === value ? 0 : best.has(r.vertices) ? 1 : 2);
-  for (const r of visible.filter((v) => rule.wellWorn.includes(v.vertices) || v.vertices === value).sort((a, b) => wish(a) - wish(b) || b.vertices - a.vertices)) {
+  for (const r of visible
+    .filter((v) => rule.wellWorn.includes(v.vertices) || v.vertices === value)
+    .sort((a, b) => wish(a) - wish(b) || b.vertices - a.vertices)) {
     if (lettered.every((l) => Math.abs(y(l.vertices) - y(r.vertices)) >= 20)) lettered.push(r);
   }
   const near = (clientY: number): Rung | undefined => {
@@ -104,9 +114,15 @@ export function SizeLadder({ target, samples, value, onPick, method }: LadderPro
           <path d={`M0 ${sy}H${STAFF - 7}`} className="stroke-kelp" strokeWidth="1.6" />
           <path d={`M${STAFF - 8} ${sy - 4.5}l8 4.5-8 4.5z`} className="fill-kelp" />
         </svg>
-        <span className="absolute left-0 text-kelp" style={sy > 40 ? { top: sy - 20 } : { top: sy + 3 }}>source <span className="num text-[13px]">{samples}</span></span>
-        {sy > 70 && <span className="absolute left-0 top-0 text-quiet text-[13px] leading-4 w-24">↑ detail invented</span>}
-        {sy < HEIGHT - 70 && <span className="absolute left-0 bottom-0 text-quiet text-[13px] leading-4 w-24">↓ detail lost</span>}
+        <span className="absolute left-0 text-kelp" style={sy > 40 ? { top: sy - 20 } : { top: sy + 3 }}>
+          source <span className="num text-[13px]">{samples}</span>
+        </span>
+        {sy > 70 && (
+          <span className="absolute left-0 top-0 text-quiet text-[13px] leading-4 w-24">↑ detail invented</span>
+        )}
+        {sy < HEIGHT - 70 && (
+          <span className="absolute left-0 bottom-0 text-quiet text-[13px] leading-4 w-24">↓ detail lost</span>
+        )}
         {lettered.map((r) => (
           <span
             key={r.vertices}
@@ -114,13 +130,22 @@ export function SizeLadder({ target, samples, value, onPick, method }: LadderPro
             style={{ left: STAFF + 19, top: y(r.vertices) - 10 }}
           >
             <span className="num text-[13px]">{r.vertices}</span>
-            <span className={`text-[13px] ${r.vertices === value ? '' : 'text-quiet'}`}>{r.vertices > rule.budgets.verticesAdvised ? 'over budget' : effect(r, method)}</span>
+            <span className={`text-[13px] ${r.vertices === value ? '' : 'text-quiet'}`}>
+              {r.vertices > rule.budgets.verticesAdvised ? 'over budget' : effect(r, method)}
+            </span>
           </span>
         ))}
       </div>
       <p className="text-[13px] leading-[17px] text-quiet h-[34px] overflow-hidden" aria-hidden="true">
         {hovered && hovered.vertices !== value
-          ? `${hovered.vertices}: ${effect(hovered, method)}${hovered.layouts[0] ? `, ${hovered.layouts.map((l) => `${l.components} × ${l.components} of ${l.patches} × ${l.patches} × ${l.quads}`).slice(0, 2).join(' or ')}` : ''}`
+          ? `${hovered.vertices}: ${effect(hovered, method)}${
+              hovered.layouts[0]
+                ? `, ${hovered.layouts
+                    .map((l) => `${l.components} × ${l.components} of ${l.patches} × ${l.patches} × ${l.quads}`)
+                    .slice(0, 2)
+                    .join(' or ')}`
+                : ''
+            }`
           : 'Click a tick, or step through all sizes with the arrow keys.'}
       </p>
     </div>

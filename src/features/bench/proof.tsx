@@ -11,9 +11,13 @@ function Errors() {
   const { encodingError: e, groundError: g } = proof;
   const row = (label: string, f: { max: number; mean: number; rms: number }) => (
     <tr>
-      <th scope="row" className="font-normal text-left">{label}</th>
+      <th scope="row" className="font-normal text-left">
+        {label}
+      </th>
       {[f.max, f.mean, f.rms].map((v, i) => (
-        <td key={i} className="num text-right text-[13px]">{formatLength(v)}</td>
+        <td key={i} className="num text-right text-[13px]">
+          {formatLength(v)}
+        </td>
       ))}
     </tr>
   );
@@ -24,7 +28,9 @@ function Errors() {
           <tr className="text-quiet">
             <td />
             {['largest', 'mean', 'RMS'].map((h) => (
-              <th key={h} scope="col" className="font-normal text-right">{h}</th>
+              <th key={h} scope="col" className="font-normal text-right">
+                {h}
+              </th>
             ))}
           </tr>
         </thead>
@@ -34,7 +40,9 @@ function Errors() {
         </tbody>
       </table>
       <Hint>
-        Encoding: what the target shows against the fitted ground. It may reach {formatLength(e.budget.halfStep)} for half a step, {formatLength(e.budget.typing)} for typing and {formatLength(e.budget.arithmetic)} for arithmetic. Ground: what fitting lost or invented against the source.
+        Encoding: what the target shows against the fitted ground. It may reach {formatLength(e.budget.halfStep)} for
+        half a step, {formatLength(e.budget.typing)} for typing and {formatLength(e.budget.arithmetic)} for arithmetic.
+        Ground: what fitting lost or invented against the source.
       </Hint>
     </Group>
   );
@@ -51,9 +59,13 @@ export function ProofBench() {
   const document = pack?.document ?? plan.document;
   return (
     <>
-      <BenchHead title="Proof">The files are read back as the target would, with the values that are typed in, and held against the source.</BenchHead>
+      <BenchHead title="Proof">
+        The files are read back as the target would, with the values that are typed in, and held against the source.
+      </BenchHead>
       <div className="flex gap-2 items-center">
-        <Button kind="solid" disabled={blocked || job !== null} onClick={() => void makePack(null)}>{current ? 'Write and prove again' : 'Write the files and prove them'}</Button>
+        <Button kind="solid" disabled={blocked || job !== null} onClick={() => void makePack(null)}>
+          {current ? 'Write and prove again' : 'Write the files and prove them'}
+        </Button>
       </div>
       {proof && (
         <div className="flex items-center gap-2 font-semibold text-[15px]" role="status">
@@ -67,23 +79,58 @@ export function ProofBench() {
         <Group title="What was compared">
           <ul className="flex flex-col gap-1">
             {[...proof.proof.checks]
-              .sort((a, b) => ['fault', 'caution', 'not-yet', 'holds'].indexOf(a.state) - ['fault', 'caution', 'not-yet', 'holds'].indexOf(b.state))
+              .sort(
+                (a, b) =>
+                  ['fault', 'caution', 'not-yet', 'holds'].indexOf(a.state) -
+                  ['fault', 'caution', 'not-yet', 'holds'].indexOf(b.state),
+              )
               .map((c) => (
                 <li key={`${c.id}${c.message}`} className="flex gap-2 text-[13px] leading-[17px]">
-                  <span className="pt-[3px]"><Mark state={c.state} /></span>
+                  <span className="pt-[3px]">
+                    <Mark state={c.state} />
+                  </span>
                   <span>{c.message}</span>
                 </li>
               ))}
           </ul>
           <div className="flex items-center gap-3">
-            <Segmented label="Difference view" value={errorKind} onChange={(k) => patchSession({ errorKind: k, view: 'difference' })} choices={[{ value: 'encoding', label: 'Encoding' }, { value: 'ground', label: 'Ground' }]} />
-            <Button kind="link" onClick={() => patchSession({ view: 'difference' })}>show on the map</Button>
+            <Segmented
+              label="Difference view"
+              value={errorKind}
+              onChange={(k) => patchSession({ errorKind: k, view: 'difference' })}
+              choices={[
+                { value: 'encoding', label: 'Encoding' },
+                { value: 'ground', label: 'Ground' },
+              ]}
+            />
+            <Button kind="link" onClick={() => patchSession({ view: 'difference' })}>
+              show on the map
+            </Button>
           </div>
         </Group>
       )}
       {pack && (
-        <Group title="What was typed" aside={Object.keys(typed).length > 0 ? <Button kind="link" onClick={() => { patchSession({ typed: {} }); void provePack(); }}>as on the card</Button> : 'as on the card'}>
-          <Hint>Type what the target really holds; the proof is made again with it and names the value that is wrong.</Hint>
+        <Group
+          title="What was typed"
+          aside={
+            Object.keys(typed).length > 0 ? (
+              <Button
+                kind="link"
+                onClick={() => {
+                  patchSession({ typed: {} });
+                  void provePack();
+                }}
+              >
+                as on the card
+              </Button>
+            ) : (
+              'as on the card'
+            )
+          }
+        >
+          <Hint>
+            Type what the target really holds; the proof is made again with it and names the value that is wrong.
+          </Hint>
           {document.card
             .filter((r) => r.digits > 0)
             .map((r) => (
@@ -107,7 +154,9 @@ export function ProofBench() {
           <ul className="text-[13px]">
             {proof.proof.spots.map((s) => (
               <li key={s.id} className="flex justify-between border-b border-rule py-0.5">
-                <Button kind="link" className="!text-ink" onClick={() => showSpot(s.id)}>{s.label}</Button>
+                <Button kind="link" className="!text-ink" onClick={() => showSpot(s.id)}>
+                  {s.label}
+                </Button>
                 <span className="num">{s.shown === null ? '–' : formatNumber(s.shown, 3)}</span>
               </li>
             ))}

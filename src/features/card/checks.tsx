@@ -20,11 +20,21 @@ function Item({ check }: { check: PlanCheck }) {
         {check.state !== 'holds' && (
           <p className="flex flex-wrap gap-x-4">
             {spot !== undefined ? (
-              <Button kind="link" onClick={() => showSpot(spot)}>show me</Button>
+              <Button kind="link" onClick={() => showSpot(spot)}>
+                show me
+              </Button>
             ) : (
-              step !== check.step && <Button kind="link" onClick={() => patchSession({ step: check.step })}>show me</Button>
+              step !== check.step && (
+                <Button kind="link" onClick={() => patchSession({ step: check.step })}>
+                  show me
+                </Button>
+              )
             )}
-            {repair && <Button kind="link" onClick={() => editRecipe((r) => withValue(r, repair.path, repair.value))}>{repair.label}</Button>}
+            {repair && (
+              <Button kind="link" onClick={() => editRecipe((r) => withValue(r, repair.path, repair.value))}>
+                {repair.label}
+              </Button>
+            )}
           </p>
         )}
       </div>
@@ -49,9 +59,13 @@ export function Checks() {
     <section aria-label="Checks">
       <div className="flex items-baseline gap-2 px-4 pt-4 pb-2 border-b border-rule">
         <h2 className="font-semibold text-[16px]">Checks</h2>
-        <span className="text-quiet text-[13px]" role="status">{words.join(', ')}</span>
+        <span className="text-quiet text-[13px]" role="status">
+          {words.join(', ')}
+        </span>
         <span className="ml-auto">
-          <Button kind="link" aria-expanded={all} onClick={() => setAll(!all)}>{all ? 'fewer' : 'all'}</Button>
+          <Button kind="link" aria-expanded={all} onClick={() => setAll(!all)}>
+            {all ? 'fewer' : 'all'}
+          </Button>
         </span>
       </div>
       <ul>

@@ -25,7 +25,9 @@ function CopyButton({ text, label }: { text: string; label: string }) {
   return (
     <button
       type="button"
-      aria-label={state === 'done' ? `${label} copied` : state === 'failed' ? `${label} could not be copied` : `Copy ${label}`}
+      aria-label={
+        state === 'done' ? `${label} copied` : state === 'failed' ? `${label} could not be copied` : `Copy ${label}`
+      }
       title={state === 'failed' ? 'The browser did not allow copying' : `Copy ${text}`}
       className={`p-1 hover:text-ink ${state === 'done' ? 'text-kelp' : state === 'failed' ? 'text-madder' : 'text-quiet'}`}
       onClick={() => {
@@ -48,13 +50,27 @@ function Row({ row, provisional, changed }: { row: CardRow; provisional: boolean
   return (
     <li className="border-b border-rule">
       <div className="flex items-center pl-4 pr-2 h-[31px] gap-1">
-        <button type="button" aria-expanded={open} onClick={() => setOpen(!open)} className="text-left hover:text-kelp decoration-dotted underline-offset-4 hover:underline whitespace-nowrap" title="Why">
+        <button
+          type="button"
+          aria-expanded={open}
+          onClick={() => setOpen(!open)}
+          className="text-left hover:text-kelp decoration-dotted underline-offset-4 hover:underline whitespace-nowrap"
+          title="Why"
+        >
           {row.label}
           <span className="sr-only">: why</span>
         </button>
-        {changed && <span className="text-ochre text-[12px]" title="Changed since the last pack">changed</span>}
+        {changed && (
+          <span className="text-ochre text-[12px]" title="Changed since the last pack">
+            changed
+          </span>
+        )}
         <span className="num ml-auto text-[15px] whitespace-nowrap" data-card={row.id}>
-          {provisional && <span className="text-quiet" title="Provisional: the ground is being measured">≈ </span>}
+          {provisional && (
+            <span className="text-quiet" title="Provisional: the ground is being measured">
+              ≈{' '}
+            </span>
+          )}
           {formatNumber(row.value, row.digits)}
         </span>
         <span className="num text-quiet text-[12px] w-5">{row.unit}</span>
@@ -77,7 +93,9 @@ function LayoutRow({ document }: { document: PlanDocument }) {
     <li className="border-b border-rule flex items-center pl-4 pr-2 py-1 gap-1">
       <span className="flex-1">
         Layout{document.files.length > 1 ? ' of a tile' : ''}
-        <span className="block num text-[13px] leading-[17px]" data-card="layout">{text}</span>
+        <span className="block num text-[13px] leading-[17px]" data-card="layout">
+          {text}
+        </span>
       </span>
       <CopyButton text={text} label="Layout" />
     </li>
@@ -91,7 +109,9 @@ export function ImportCard() {
   if (!plan) return <aside aria-label="Import card" className="w-[268px] shrink-0 border-l border-rule bg-panel" />;
   const { document, provisional } = plan;
   const fromGround = document.card.some((r) => r.id === 'heightScale' || r.id === 'heightRange');
-  const rows = document.card.filter((r) => !LAYOUT_ROWS.has(r.id) && !(r.id === 'verticesY' && document.tiles.width === document.tiles.height));
+  const rows = document.card.filter(
+    (r) => !LAYOUT_ROWS.has(r.id) && !(r.id === 'verticesY' && document.tiles.width === document.tiles.height),
+  );
   const all = document.card.map((r) => `${r.label}\t${typedText(r)}${r.unit && ` ${r.unit}`}`).join('\n');
   const before = new Map(pack?.draft === false ? pack.document.card.map((r) => [r.id, r.value]) : []);
   return (
@@ -108,7 +128,11 @@ export function ImportCard() {
         {rows.map((r) => (
           <Row
             key={r.id}
-            row={r.id === 'verticesX' && document.tiles.width === document.tiles.height ? { ...r, label: 'Vertices per side' } : r}
+            row={
+              r.id === 'verticesX' && document.tiles.width === document.tiles.height
+                ? { ...r, label: 'Vertices per side' }
+                : r
+            }
             provisional={provisional && fromGround && plan.document.height.groundLow === null && HEIGHT_ROWS.has(r.id)}
             changed={before.has(r.id) && before.get(r.id) !== r.value}
           />

@@ -37,20 +37,34 @@ function linkOf(step: ChainStep, s: Session, key: string): Link {
   const fresh = pack !== null && pack.key === key;
   switch (step) {
     case 'bring-in':
-      return { text: `${size(facts.info.width, facts.info.height)} · ${facts.info.bitDepth} bit`, state: worst(plan, step) };
+      return {
+        text: `${size(facts.info.width, facts.info.height)} · ${facts.info.bitDepth} bit`,
+        state: worst(plan, step),
+      };
     case 'clean':
       return { text: 'passes through', state: 'holds' };
     case 'fit':
-      return { text: `${size(document.fit.width, document.fit.height)} · ${formatShort(document.fit.spacing.x, 3)} m`, state: worst(plan, step) };
+      return {
+        text: `${size(document.fit.width, document.fit.height)} · ${formatShort(document.fit.spacing.x, 3)} m`,
+        state: worst(plan, step),
+      };
     case 'height':
       return { text: `${formatLength(document.height.step)} a step`, state: worst(plan, step) };
     case 'split': {
       const n = document.files.length;
-      return { text: n === 1 ? '1 tile' : `${document.tiles.across} × ${document.tiles.down} of ${size(document.tiles.width, document.tiles.height)}`, state: worst(plan, step) };
+      return {
+        text:
+          n === 1
+            ? '1 tile'
+            : `${document.tiles.across} × ${document.tiles.down} of ${size(document.tiles.width, document.tiles.height)}`,
+        state: worst(plan, step),
+      };
     }
     case 'proof':
       if (proof?.key !== key) return { text: 'not proved', state: 'not-yet' };
-      return proof.proof.holds ? { text: `${formatLength(proof.proof.encodingError.max)} at most`, state: 'holds' } : { text: 'does not hold', state: 'fault' };
+      return proof.proof.holds
+        ? { text: `${formatLength(proof.proof.encodingError.max)} at most`, state: 'holds' }
+        : { text: 'does not hold', state: 'fault' };
     case 'hand-over':
       if (!pack) return { text: 'not packed yet', state: 'not-yet' };
       if (!fresh) return { text: 'pack is older', state: 'caution' };
@@ -80,7 +94,11 @@ export function Chain() {
               <Mark state={state} />
               {label}
             </span>
-            <span className={`num text-[13px] block truncate pl-[18px] ${state === 'fault' ? 'text-madder' : 'text-quiet'}`}>{text}</span>
+            <span
+              className={`num text-[13px] block truncate pl-[18px] ${state === 'fault' ? 'text-madder' : 'text-quiet'}`}
+            >
+              {text}
+            </span>
             {current && <span aria-hidden="true" className="absolute inset-x-0 bottom-[-1px] h-[3px] bg-kelp" />}
           </button>
         );

@@ -31,9 +31,27 @@ export interface LayerInput {
 
 export function layerOf(which: Layer['which'], { id, recipe, work, view, dark, size }: LayerInput): Layer {
   const g: Geometry = work.geometry;
-  const tint = JSON.stringify([id, view, dark, work.range.low, work.range.high, recipe.source, recipe.height.sea, recipe.fit.worldScale]);
+  const tint = JSON.stringify([
+    id,
+    view,
+    dark,
+    work.range.low,
+    work.range.high,
+    recipe.source,
+    recipe.height.sea,
+    recipe.fit.worldScale,
+  ]);
   if (which === 'source') {
-    return { which, width: size.width, height: size.height, startX: 0, startY: 0, perX: 1, perY: 1, revision: `s${tint}` };
+    return {
+      which,
+      width: size.width,
+      height: size.height,
+      startX: 0,
+      startY: 0,
+      perX: 1,
+      perY: 1,
+      revision: `s${tint}`,
+    };
   }
   return {
     which,
@@ -74,7 +92,11 @@ export function drawLayer(
     const rows = Math.ceil(levelSize(layer.height, level) / MAP_TILE);
     ctx.imageSmoothingEnabled = texel * scale < 4;
     for (let row = Math.max(0, Math.floor((y0 + 0.5) / side)); row < rows && row * side - 0.5 <= y1; row++) {
-      for (let column = Math.max(0, Math.floor((x0 + 0.5) / side)); column < columns && column * side - 0.5 <= x1; column++) {
+      for (
+        let column = Math.max(0, Math.floor((x0 + 0.5) / side));
+        column < columns && column * side - 0.5 <= x1;
+        column++
+      ) {
         const key = `${layer.revision}/${level}/${column}/${row}`;
         const tile = cache.get(key);
         if (!tile) {
@@ -83,7 +105,13 @@ export function drawLayer(
         }
         const left = toScreenX(viewport, inner, layer.startX + (column * side - 0.5) * layer.perX);
         const top = toScreenY(viewport, inner, layer.startY + (row * side - 0.5) * layer.perY);
-        ctx.drawImage(tile, left, top, tile.width * scale * layer.perX * viewport.scale, tile.height * scale * layer.perY * viewport.scale);
+        ctx.drawImage(
+          tile,
+          left,
+          top,
+          tile.width * scale * layer.perX * viewport.scale,
+          tile.height * scale * layer.perY * viewport.scale,
+        );
       }
     }
   }

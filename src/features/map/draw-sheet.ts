@@ -24,7 +24,14 @@ export interface Overlays {
 }
 
 /** Tiles as double lines with their names, components as single lines, patches as hairline dashes. */
-export function drawGrid(ctx: CanvasRenderingContext2D, plan: Plan, overlays: Overlays, v: Viewport, inner: Inner, c: Colours): void {
+export function drawGrid(
+  ctx: CanvasRenderingContext2D,
+  plan: Plan,
+  overlays: Overlays,
+  v: Viewport,
+  inner: Inner,
+  c: Colours,
+): void {
   const { document, work } = plan;
   const { sourceStart: start, sourcePerVertex: per } = work.geometry;
   const sx = (vertex: number): number => toScreenX(v, inner, start.x + vertex * per.x);
@@ -87,7 +94,14 @@ export function drawGrid(ctx: CanvasRenderingContext2D, plan: Plan, overlays: Ov
 }
 
 /** Text on a small paper ground. */
-export function label(ctx: CanvasRenderingContext2D, text: string, x: number, y: number, c: Colours, align: 'left' | 'right'): void {
+export function label(
+  ctx: CanvasRenderingContext2D,
+  text: string,
+  x: number,
+  y: number,
+  c: Colours,
+  align: 'left' | 'right',
+): void {
   ctx.font = MONO;
   const w = ctx.measureText(text).width;
   const left = align === 'left' ? x : x - w - 8;
@@ -102,12 +116,20 @@ export function label(ctx: CanvasRenderingContext2D, text: string, x: number, y:
 }
 
 /** Highest, lowest and the other check spots: triangles up and down, and open diamonds. */
-export function drawSpots(ctx: CanvasRenderingContext2D, plan: Plan, v: Viewport, inner: Inner, c: Colours, named: string | null): void {
+export function drawSpots(
+  ctx: CanvasRenderingContext2D,
+  plan: Plan,
+  v: Viewport,
+  inner: Inner,
+  c: Colours,
+  named: string | null,
+): void {
   const { sourceStart: start, sourcePerVertex: per } = plan.work.geometry;
   for (const spot of plan.document.spots) {
     const x = toScreenX(v, inner, start.x + spot.x * per.x);
     const y = toScreenY(v, inner, start.y + spot.y * per.y);
-    if (x < inner.left - 1 || y < inner.top - 1 || x > inner.left + inner.width + 1 || y > inner.top + inner.height + 1) continue;
+    if (x < inner.left - 1 || y < inner.top - 1 || x > inner.left + inner.width + 1 || y > inner.top + inner.height + 1)
+      continue;
     ctx.beginPath();
     if (spot.id === 'highest') {
       ctx.moveTo(x, y - 6);
@@ -139,7 +161,15 @@ export function drawSpots(ctx: CanvasRenderingContext2D, plan: Plan, v: Viewport
 }
 
 /** The collar: metres along the top and the left, vertices along the bottom and the right. */
-export function drawCollar(ctx: CanvasRenderingContext2D, plan: Plan, metres: number, v: Viewport, inner: Inner, size: { width: number; height: number }, c: Colours): void {
+export function drawCollar(
+  ctx: CanvasRenderingContext2D,
+  plan: Plan,
+  metres: number,
+  v: Viewport,
+  inner: Inner,
+  size: { width: number; height: number },
+  c: Colours,
+): void {
   const { sourceStart: start, sourcePerVertex: per } = plan.work.geometry;
   ctx.fillStyle = c.panel;
   ctx.fillRect(0, 0, size.width, inner.top);
@@ -195,7 +225,13 @@ export function drawCollar(ctx: CanvasRenderingContext2D, plan: Plan, metres: nu
 }
 
 /** Scale bar and north mark. */
-export function drawFurniture(ctx: CanvasRenderingContext2D, metres: number, v: Viewport, inner: Inner, c: Colours): void {
+export function drawFurniture(
+  ctx: CanvasRenderingContext2D,
+  metres: number,
+  v: Viewport,
+  inner: Inner,
+  c: Colours,
+): void {
   const perPixel = metres / v.scale;
   // the longest round length that takes at most 130 pixels
   const power = 10 ** Math.floor(Math.log10(perPixel * 130));

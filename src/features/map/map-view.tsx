@@ -10,7 +10,17 @@ import { drawLayer, layerOf, type Layer } from './draw-ground';
 import { drawCollar, drawFurniture, drawGrid, drawSpots, type Colours } from './draw-sheet';
 import { PointerReadout } from './readout';
 import { TileCache } from './tile-cache';
-import { fitTo, innerOf, toGroundX, toGroundY, toScreenX, toScreenY, zoomAt, type Extent, type Viewport } from './viewport';
+import {
+  fitTo,
+  innerOf,
+  toGroundX,
+  toGroundY,
+  toScreenX,
+  toScreenY,
+  zoomAt,
+  type Extent,
+  type Viewport,
+} from './viewport';
 
 const VIEW_LABELS: readonly { id: View | 'difference'; label: string }[] = [
   { id: 'relief', label: 'Relief' },
@@ -30,7 +40,8 @@ const SOURCE_STEPS = new Set(['bring-in', 'clean']);
 
 export function MapView() {
   const session = useSession();
-  const { projectId, facts, held, step, view, overlays, compare, section, goTo, theme, proof, errorKind, sectionAt } = session;
+  const { projectId, facts, held, step, view, overlays, compare, section, goTo, theme, proof, errorKind, sectionAt } =
+    session;
   const recipe = useCurrentRecipe();
   const plan = usePlan();
   const [frame, setFrame] = useState<HTMLDivElement | null>(null);
@@ -40,7 +51,13 @@ export function MapView() {
   const [pointer, setPointer] = useState<MapPoint | null>(null);
   const [wipe, setWipe] = useState(0.5);
   const [tick, setTick] = useState(0);
-  const [cache] = useState(() => new TileCache((r) => workers().tile(r), () => setTick((n) => n + 1)));
+  const [cache] = useState(
+    () =>
+      new TileCache(
+        (r) => workers().tile(r),
+        () => setTick((n) => n + 1),
+      ),
+  );
 
   useEffect(() => {
     if (!frame) return;
@@ -64,7 +81,9 @@ export function MapView() {
     return { left: geometry.sourceStart.x, top: geometry.sourceStart.y, right, bottom };
   }, [facts, geometry, which]);
   // a viewport that the artist chose stays while the extent does; another extent is shown whole
-  const extentKey = extent ? `${projectId ?? ''}/${[extent.left, extent.top, extent.right, extent.bottom].map((n) => n.toFixed(3)).join('/')}` : '';
+  const extentKey = extent
+    ? `${projectId ?? ''}/${[extent.left, extent.top, extent.right, extent.bottom].map((n) => n.toFixed(3)).join('/')}`
+    : '';
   const viewport = useMemo((): Viewport | null => {
     if (!extent || size.width === 0) return null;
     return chosen?.key === extentKey ? chosen.viewport : fitTo(extent, inner);
@@ -80,7 +99,10 @@ export function MapView() {
     picture.height = maps.rows;
     const pixels = new Uint8ClampedArray(maps.columns * maps.rows * 4);
     const { budget } = proof.proof.encodingError;
-    const limit = errorKind === 'encoding' ? 2 * (budget.halfStep + budget.typing + budget.arithmetic) : Math.max(proof.proof.groundError?.rms ?? 0, 1e-9) * 6;
+    const limit =
+      errorKind === 'encoding'
+        ? 2 * (budget.halfStep + budget.typing + budget.arithmetic)
+        : Math.max(proof.proof.groundError?.rms ?? 0, 1e-9) * 6;
     shadeDifference(pixels, maps[errorKind], limit, theme === 'night' ? [26, 35, 39] : [246, 248, 244]);
     picture.getContext('2d')?.putImageData(new ImageData(pixels, maps.columns, maps.rows), 0, 0);
     return { picture, limit };
@@ -94,13 +116,18 @@ export function MapView() {
     setGone(goKey);
     if (spot) {
       const g = plan.work.geometry;
-      setViewport({ x: g.sourceStart.x + spot.x * g.sourcePerVertex.x, y: g.sourceStart.y + spot.y * g.sourcePerVertex.y, scale: Math.max(viewport.scale, 6) });
+      setViewport({
+        x: g.sourceStart.x + spot.x * g.sourcePerVertex.x,
+        y: g.sourceStart.y + spot.y * g.sourcePerVertex.y,
+        scale: Math.max(viewport.scale, 6),
+      });
     }
   }
 
   useEffect(() => {
     const ctx = canvas.current?.getContext('2d');
-    if (!ctx || !canvas.current || !viewport || !plan || !recipe || !facts || projectId === null || size.width === 0) return;
+    if (!ctx || !canvas.current || !viewport || !plan || !recipe || !facts || projectId === null || size.width === 0)
+      return;
     const ratio = window.devicePixelRatio || 1;
     const c = COLOURS[theme];
     if (canvas.current.width !== size.width * ratio || canvas.current.height !== size.height * ratio) {
@@ -124,7 +151,18 @@ export function MapView() {
       const draw = (layerOfWhich: Layer['which']) => {
         const layer = layerOf(layerOfWhich, input);
         return drawLayer(ctx, layer, viewport, inner, cache, ratio, (level, column, row) => ({
-          id: projectId, which: layerOfWhich, level, column, row, view: shown, recipe, work, low: work.range.low, high: work.range.high, water, dark,
+          id: projectId,
+          which: layerOfWhich,
+          level,
+          column,
+          row,
+          view: shown,
+          recipe,
+          work,
+          low: work.range.low,
+          high: work.range.high,
+          water,
+          dark,
         }));
       };
       const missing = draw(which);
@@ -148,7 +186,13 @@ export function MapView() {
         ctx.imageSmoothingEnabled = false;
         const left = toScreenX(viewport, inner, g.sourceStart.x);
         const top = toScreenY(viewport, inner, g.sourceStart.y);
-        ctx.drawImage(differencePicture.picture, left, top, (g.width - 1) * g.sourcePerVertex.x * viewport.scale, (g.height - 1) * g.sourcePerVertex.y * viewport.scale);
+        ctx.drawImage(
+          differencePicture.picture,
+          left,
+          top,
+          (g.width - 1) * g.sourcePerVertex.x * viewport.scale,
+          (g.height - 1) * g.sourcePerVertex.y * viewport.scale,
+        );
       }
     }
     if (which === 'result') {
@@ -160,7 +204,10 @@ export function MapView() {
       const ay = toScreenY(viewport, inner, section.a.y);
       const bx = toScreenX(viewport, inner, section.b.x);
       const by = toScreenY(viewport, inner, section.b.y);
-      for (const [width, colour] of [[4, '#f6f8f4'], [2, '#0b6a5d']] as const) {
+      for (const [width, colour] of [
+        [4, '#f6f8f4'],
+        [2, '#0b6a5d'],
+      ] as const) {
         ctx.lineWidth = width;
         ctx.strokeStyle = colour;
         ctx.beginPath();
@@ -181,16 +228,47 @@ export function MapView() {
     drawFurniture(ctx, metres, viewport, inner, c);
     ctx.restore();
     drawCollar(ctx, plan, metres, viewport, inner, size, c);
-  }, [viewport, plan, recipe, facts, projectId, size, theme, view, held, which, compare, wipe, overlays, goTo, section, sectionAt, inner, cache, tick, differencePicture]);
+  }, [
+    viewport,
+    plan,
+    recipe,
+    facts,
+    projectId,
+    size,
+    theme,
+    view,
+    held,
+    which,
+    compare,
+    wipe,
+    overlays,
+    goTo,
+    section,
+    sectionAt,
+    inner,
+    cache,
+    tick,
+    differencePicture,
+  ]);
 
   const drag = useRef<{ x: number; y: number; viewport: Viewport } | null>(null);
   const ground = (e: { clientX: number; clientY: number }): MapPoint | null => {
-    const box = canvas.current?.getBoundingClientRect();
+    const box = frame?.getBoundingClientRect();
     if (!box || !viewport) return null;
     return { x: toGroundX(viewport, inner, e.clientX - box.left), y: toGroundY(viewport, inner, e.clientY - box.top) };
   };
   const zoom = (factor: number, at?: { x: number; y: number }): void => {
-    if (viewport) setViewport(zoomAt(viewport, inner, factor, at?.x ?? inner.left + inner.width / 2, at?.y ?? inner.top + inner.height / 2, least));
+    if (viewport)
+      setViewport(
+        zoomAt(
+          viewport,
+          inner,
+          factor,
+          at?.x ?? inner.left + inner.width / 2,
+          at?.y ?? inner.top + inner.height / 2,
+          least,
+        ),
+      );
   };
   // React listens to wheel passively; the map must keep the page from scrolling
   const zoomRef = useRef(zoom);
@@ -203,19 +281,25 @@ export function MapView() {
     const onWheel = (e: WheelEvent): void => {
       e.preventDefault();
       const box = element.getBoundingClientRect();
-      zoomRef.current(Math.exp(-e.deltaY * (e.ctrlKey ? 0.01 : 0.0018)), { x: e.clientX - box.left, y: e.clientY - box.top });
+      zoomRef.current(Math.exp(-e.deltaY * (e.ctrlKey ? 0.01 : 0.0018)), {
+        x: e.clientX - box.left,
+        y: e.clientY - box.top,
+      });
     };
     element.addEventListener('wheel', onWheel, { passive: false });
     return () => element.removeEventListener('wheel', onWheel);
   }, [frame]);
 
   const pan = (dx: number, dy: number): void => {
-    if (viewport) setViewport({ ...viewport, x: viewport.x + dx / viewport.scale, y: viewport.y + dy / viewport.scale });
+    if (viewport)
+      setViewport({ ...viewport, x: viewport.x + dx / viewport.scale, y: viewport.y + dy / viewport.scale });
   };
   const moveEnd = (end: 'a' | 'b', to: MapPoint): void => {
     if (!section || !facts) return;
     const hold = (n: number, most: number): number => Math.max(0, Math.min(most - 1, n));
-    patchSession({ section: { ...section, [end]: { x: hold(to.x, facts.info.width), y: hold(to.y, facts.info.height) } } });
+    patchSession({
+      section: { ...section, [end]: { x: hold(to.x, facts.info.width), y: hold(to.y, facts.info.height) } },
+    });
   };
 
   return (
@@ -236,10 +320,33 @@ export function MapView() {
           ))}
         </div>
         <div className="ml-auto flex items-center gap-3 whitespace-nowrap">
-          {plan && plan.document.files.length > 1 && <CheckBox label="tiles" checked={overlays.tiles} onChange={(tiles) => patchSession({ overlays: { ...overlays, tiles } })} />}
-          {plan?.document.layout && <CheckBox label="components" checked={overlays.components} onChange={(components) => patchSession({ overlays: { ...overlays, components } })} />}
-          {plan?.document.layout && plan.document.layout.patches > 1 && <CheckBox label="patches" checked={overlays.patches} onChange={(patches) => patchSession({ overlays: { ...overlays, patches } })} />}
-          <Button aria-pressed={compare} disabled={which === 'source' || view === 'difference'} className={compare ? '!bg-ink !text-panel' : ''} onClick={() => patchSession({ compare: !compare })}>
+          {plan && plan.document.files.length > 1 && (
+            <CheckBox
+              label="tiles"
+              checked={overlays.tiles}
+              onChange={(tiles) => patchSession({ overlays: { ...overlays, tiles } })}
+            />
+          )}
+          {plan?.document.layout && (
+            <CheckBox
+              label="components"
+              checked={overlays.components}
+              onChange={(components) => patchSession({ overlays: { ...overlays, components } })}
+            />
+          )}
+          {plan?.document.layout && plan.document.layout.patches > 1 && (
+            <CheckBox
+              label="patches"
+              checked={overlays.patches}
+              onChange={(patches) => patchSession({ overlays: { ...overlays, patches } })}
+            />
+          )}
+          <Button
+            aria-pressed={compare}
+            disabled={which === 'source' || view === 'difference'}
+            className={compare ? '!bg-ink !text-panel' : ''}
+            onClick={() => patchSession({ compare: !compare })}
+          >
             Source | result
           </Button>
         </div>
@@ -259,7 +366,12 @@ export function MapView() {
           }}
           onPointerMove={(e) => {
             const d = drag.current;
-            if (d) setViewport({ ...d.viewport, x: d.viewport.x - (e.clientX - d.x) / d.viewport.scale, y: d.viewport.y - (e.clientY - d.y) / d.viewport.scale });
+            if (d)
+              setViewport({
+                ...d.viewport,
+                x: d.viewport.x - (e.clientX - d.x) / d.viewport.scale,
+                y: d.viewport.y - (e.clientY - d.y) / d.viewport.scale,
+              });
             setPointer(ground(e));
           }}
           onPointerUp={() => {
@@ -284,13 +396,17 @@ export function MapView() {
         {view === 'difference' && !proof && (
           <div className="absolute inset-0 grid place-items-center pointer-events-none">
             <p className="bg-panel border border-ink px-4 py-3 pointer-events-auto">
-              Nothing has been proved yet. <Button kind="link" onClick={() => patchSession({ step: 'proof' })}>Go to Proof</Button>
+              Nothing has been proved yet.{' '}
+              <Button kind="link" onClick={() => patchSession({ step: 'proof' })}>
+                Go to Proof
+              </Button>
             </p>
           </div>
         )}
         {view === 'difference' && differencePicture && (
           <p className="absolute left-[54px] top-[30px] bg-panel/95 border border-ink px-2 py-0.5 text-[13px]">
-            {errorKind === 'encoding' ? 'Encoding error' : 'Ground error'}: paper 0, ochre {legendLength(differencePicture.limit / 2)}, madder {legendLength(differencePicture.limit)} and above
+            {errorKind === 'encoding' ? 'Encoding error' : 'Ground error'}: paper 0, ochre{' '}
+            {legendLength(differencePicture.limit / 2)}, madder {legendLength(differencePicture.limit)} and above
           </p>
         )}
         {compare && which === 'result' && view !== 'difference' && (
@@ -321,37 +437,59 @@ export function MapView() {
             <span className="absolute top-2 left-4 bg-panel border border-ink px-1 text-[12px] leading-4">result</span>
           </div>
         )}
-        {section && viewport && size.width > 0 && (['a', 'b'] as const).map((end) => {
-          const x = toScreenX(viewport, inner, section[end].x);
-          const y = toScreenY(viewport, inner, section[end].y);
-          if (x < inner.left || y < inner.top || x > inner.left + inner.width || y > inner.top + inner.height) return null;
-          return (
+        {section &&
+          viewport &&
+          size.width > 0 &&
+          (['a', 'b'] as const).map((end) => {
+            const x = toScreenX(viewport, inner, section[end].x);
+            const y = toScreenY(viewport, inner, section[end].y);
+            if (x < inner.left || y < inner.top || x > inner.left + inner.width || y > inner.top + inner.height)
+              return null;
+            return (
+              <button
+                key={end}
+                type="button"
+                aria-label={`End ${end.toUpperCase()} of the section line. Arrow keys move it.`}
+                className="absolute size-5 -ml-2.5 -mt-2.5 rounded-full bg-[#0b6a5d] text-white border-2 border-[#f6f8f4] text-[11px] leading-none font-semibold cursor-grab touch-none grid place-items-center pb-px"
+                style={{ left: x, top: y }}
+                onPointerDown={(e) => e.currentTarget.setPointerCapture(e.pointerId)}
+                onPointerMove={(e) => {
+                  const to = e.currentTarget.hasPointerCapture(e.pointerId) ? ground(e) : null;
+                  if (to) moveEnd(end, to);
+                }}
+                onKeyDown={(e) => {
+                  const far = (e.shiftKey ? 40 : 8) / viewport.scale;
+                  const move = { ArrowLeft: [-far, 0], ArrowRight: [far, 0], ArrowUp: [0, -far], ArrowDown: [0, far] }[
+                    e.key
+                  ];
+                  if (!move) return;
+                  e.preventDefault();
+                  moveEnd(end, { x: section[end].x + (move[0] ?? 0), y: section[end].y + (move[1] ?? 0) });
+                }}
+              >
+                {end.toUpperCase()}
+              </button>
+            );
+          })}
+        <div
+          className="absolute left-[54px] top-[30px] flex flex-col border border-ink bg-panel"
+          hidden={view === 'difference'}
+        >
+          {(
+            [
+              ['Zoom in', Plus, () => zoom(1.5)],
+              ['Zoom out', Minus, () => zoom(1 / 1.5)],
+              ['Show all', Maximize, () => setChosen(null)],
+            ] as const
+          ).map(([name, Icon, act]) => (
             <button
-              key={end}
+              key={name}
               type="button"
-              aria-label={`End ${end.toUpperCase()} of the section line. Arrow keys move it.`}
-              className="absolute size-5 -ml-2.5 -mt-2.5 rounded-full bg-[#0b6a5d] text-white border-2 border-[#f6f8f4] text-[11px] leading-none font-semibold cursor-grab touch-none grid place-items-center pb-px"
-              style={{ left: x, top: y }}
-              onPointerDown={(e) => e.currentTarget.setPointerCapture(e.pointerId)}
-              onPointerMove={(e) => {
-                const to = e.currentTarget.hasPointerCapture(e.pointerId) ? ground(e) : null;
-                if (to) moveEnd(end, to);
-              }}
-              onKeyDown={(e) => {
-                const far = (e.shiftKey ? 40 : 8) / viewport.scale;
-                const move = { ArrowLeft: [-far, 0], ArrowRight: [far, 0], ArrowUp: [0, -far], ArrowDown: [0, far] }[e.key];
-                if (!move) return;
-                e.preventDefault();
-                moveEnd(end, { x: section[end].x + (move[0] ?? 0), y: section[end].y + (move[1] ?? 0) });
-              }}
+              aria-label={name}
+              title={name}
+              onClick={act}
+              className="size-7 grid place-items-center border-b border-rule last:border-0 hover:bg-kelp-wash"
             >
-              {end.toUpperCase()}
-            </button>
-          );
-        })}
-        <div className="absolute left-[54px] top-[30px] flex flex-col border border-ink bg-panel" hidden={view === 'difference'}>
-          {([['Zoom in', Plus, () => zoom(1.5)], ['Zoom out', Minus, () => zoom(1 / 1.5)], ['Show all', Maximize, () => setChosen(null)]] as const).map(([name, Icon, act]) => (
-            <button key={name} type="button" aria-label={name} title={name} onClick={act} className="size-7 grid place-items-center border-b border-rule last:border-0 hover:bg-kelp-wash">
               <Icon size={15} aria-hidden="true" />
             </button>
           ))}
@@ -363,5 +501,9 @@ export function MapView() {
 }
 
 function legendLength(metres: number): string {
-  return metres >= 1 ? `${metres.toFixed(2)} m` : metres >= 0.1 ? `${(metres * 100).toFixed(1)} cm` : `${(metres * 1000).toFixed(1)} mm`;
+  return metres >= 1
+    ? `${metres.toFixed(2)} m`
+    : metres >= 0.1
+      ? `${(metres * 100).toFixed(1)} cm`
+      : `${(metres * 1000).toFixed(1)} mm`;
 }

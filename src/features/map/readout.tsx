@@ -35,13 +35,25 @@ export function PointerReadout({ at }: { at: MapPoint | null }) {
   const inside = vx >= 0 && vy >= 0 && vx < width && vy < height;
   const digits = spacing.x < 1 ? 2 : 1;
   return (
-    <output aria-label="Under the pointer" className="num text-[12px] leading-[18px] absolute right-[34px] bottom-[30px] bg-panel/95 border border-ink px-2 py-0.5 pointer-events-none text-right">
+    <output
+      aria-label="Under the pointer"
+      className="num text-[12px] leading-[18px] absolute right-[34px] bottom-[30px] bg-panel/95 border border-ink px-2 py-0.5 pointer-events-none text-right"
+    >
       <span className="block">
-        x {formatNumber(east, digits)} m&ensp;y {formatNumber(south, digits)} m{inside && <span className="text-quiet">&ensp;v {vx}, {vy}</span>}
+        x {formatNumber(east, digits)} m&ensp;y {formatNumber(south, digits)} m
+        {inside && (
+          <span className="text-quiet">
+            &ensp;v {vx}, {vy}
+          </span>
+        )}
       </span>
       <span className="block">
         {value.readout.source === null ? 'beyond the source' : `source ${formatNumber(value.readout.source, 2)} m`}
-        {value.readout.result !== null && <>&ensp;<b className="font-semibold">result {formatNumber(value.readout.result, 2)} m</b></>}
+        {value.readout.result !== null && (
+          <>
+            &ensp;<b className="font-semibold">result {formatNumber(value.readout.result, 2)} m</b>
+          </>
+        )}
       </span>
     </output>
   );

@@ -23,14 +23,36 @@ export default function Histogram({ height }: { height: number }) {
   const night = theme === 'night';
   const quiet = night ? '#9fb0b0' : '#52626a';
   const options: ApexOptions = {
-    chart: { type: 'bar', toolbar: { show: false }, animations: { enabled: false }, fontFamily: 'inherit', background: 'transparent', zoom: { enabled: false } },
+    chart: {
+      type: 'bar',
+      toolbar: { show: false },
+      animations: { enabled: false },
+      fontFamily: 'inherit',
+      background: 'transparent',
+      zoom: { enabled: false },
+    },
     plotOptions: { bar: { columnWidth: '92%' } },
     colors: [night ? '#4fb3a1' : '#0b6a5d'],
     dataLabels: { enabled: false },
     grid: { borderColor: night ? '#33424a' : '#c3ccc5', padding: { top: -16, bottom: -6, left: 12, right: 8 } },
-    xaxis: { type: 'numeric', tickAmount: 8, labels: { style: { colors: quiet, fontSize: '12px' }, formatter: (v: string) => `${formatShort(Number(v), 0)} m` }, axisTicks: { show: false } },
-    yaxis: { tickAmount: 2, labels: { style: { colors: quiet, fontSize: '12px' }, formatter: (v: number) => `${formatShort(v, 1)} %` } },
-    tooltip: { theme: night ? 'dark' : 'light', x: { formatter: (v: number) => `${formatShort(v, 1)} m` }, y: { title: { formatter: () => 'share' } } },
+    xaxis: {
+      type: 'numeric',
+      tickAmount: 8,
+      labels: {
+        style: { colors: quiet, fontSize: '12px' },
+        formatter: (v: string) => `${formatShort(Number(v), 0)} m`,
+      },
+      axisTicks: { show: false },
+    },
+    yaxis: {
+      tickAmount: 2,
+      labels: { style: { colors: quiet, fontSize: '12px' }, formatter: (v: number) => `${formatShort(v, 1)} %` },
+    },
+    tooltip: {
+      theme: night ? 'dark' : 'light',
+      x: { formatter: (v: number) => `${formatShort(v, 1)} m` },
+      y: { title: { formatter: () => 'share' } },
+    },
   };
   return <Chart type="bar" height={height} options={options} series={[{ name: 'share', data }]} />;
 }

@@ -84,25 +84,51 @@ function ProfilePlot({ profile, width, height }: { profile: Profile; width: numb
       {ticks(y0, y1, 5).map((t) => (
         <g key={t}>
           <line x1={LEFT} x2={width - RIGHT} y1={py(t)} y2={py(t)} className="stroke-rule" strokeWidth="1" />
-          <text x={LEFT - 6} y={py(t) + 4} textAnchor="end" className="fill-quiet">{formatShort(t, 1)}</text>
+          <text x={LEFT - 6} y={py(t) + 4} textAnchor="end" className="fill-quiet">
+            {formatShort(t, 1)}
+          </text>
         </g>
       ))}
       {ticks(0, profile.length, 6).map((t, i) => (
-        <text key={t} x={LEFT + t / metresPerPixel.x} y={height - 5} textAnchor={i === 0 ? 'start' : 'middle'} className="fill-quiet">
+        <text
+          key={t}
+          x={LEFT + t / metresPerPixel.x}
+          y={height - 5}
+          textAnchor={i === 0 ? 'start' : 'middle'}
+          className="fill-quiet"
+        >
           {i === 0 ? 'A' : profile.length >= 2000 ? `${formatShort(t / 1000, 2)} km` : `${formatShort(t, 1)} m`}
         </text>
       ))}
       <path d={`${source}L${px(POINTS - 1)} ${TOP + h}L${px(0)} ${TOP + h}Z`} className="fill-kelp-wash" />
-      {sea !== undefined && sea * scale > y0 && sea * scale < y1 && <line x1={LEFT} x2={width - RIGHT} y1={py(sea * scale)} y2={py(sea * scale)} className="stroke-ink" strokeDasharray="6 3" strokeWidth="1" />}
+      {sea !== undefined && sea * scale > y0 && sea * scale < y1 && (
+        <line
+          x1={LEFT}
+          x2={width - RIGHT}
+          y1={py(sea * scale)}
+          y2={py(sea * scale)}
+          className="stroke-ink"
+          strokeDasharray="6 3"
+          strokeWidth="1"
+        />
+      )}
       <path d={source} fill="none" className="stroke-ink" strokeWidth="1.5" />
       <path d={path(profile.result)} fill="none" className="stroke-kelp" strokeWidth="1.2" strokeDasharray="5 3" />
       <line x1={LEFT} x2={width - RIGHT} y1={TOP + h} y2={TOP + h} className="stroke-ink" />
-      {person >= 2 && <rect x={LEFT + 6} y={TOP + h - person} width={Math.max(2, person / 3)} height={person} className="fill-ink" />}
+      {person >= 2 && (
+        <rect x={LEFT + 6} y={TOP + h - person} width={Math.max(2, person / 3)} height={person} className="fill-ink" />
+      )}
       {index !== null && !Number.isNaN(profile.source[index] ?? NaN) && (
         <g>
           <line x1={px(index)} x2={px(index)} y1={TOP} y2={TOP + h} className="stroke-kelp" />
-          <text x={px(index) + (index > POINTS * 0.72 ? -6 : 6)} y={TOP + 11} textAnchor={index > POINTS * 0.72 ? 'end' : 'start'} className="fill-kelp">
-            {formatNumber(profile.source[index] ?? 0, 2)} m{Number.isNaN(profile.result[index] ?? NaN) ? '' : ` → ${formatNumber(profile.result[index] ?? 0, 2)} m`}
+          <text
+            x={px(index) + (index > POINTS * 0.72 ? -6 : 6)}
+            y={TOP + 11}
+            textAnchor={index > POINTS * 0.72 ? 'end' : 'start'}
+            className="fill-kelp"
+          >
+            {formatNumber(profile.source[index] ?? 0, 2)} m
+            {Number.isNaN(profile.result[index] ?? NaN) ? '' : ` → ${formatNumber(profile.result[index] ?? 0, 2)} m`}
           </text>
         </g>
       )}
@@ -125,23 +151,60 @@ export function SectionStrip() {
     watch.observe(frame);
     return () => watch.disconnect();
   }, [frame]);
-  const tabClass = (on: boolean): string => `h-8 border-b-2 ${on ? 'border-ink font-semibold' : 'border-transparent text-quiet hover:text-ink'}`;
+  const tabClass = (on: boolean): string =>
+    `h-8 border-b-2 ${on ? 'border-ink font-semibold' : 'border-transparent text-quiet hover:text-ink'}`;
   return (
-    <section aria-label="Section and elevations" className="h-[152px] shrink-0 border-t border-ink bg-panel flex flex-col">
+    <section
+      aria-label="Section and elevations"
+      className="h-[152px] shrink-0 border-t border-ink bg-panel flex flex-col"
+    >
       <div className="flex items-center gap-4 px-4" role="tablist" aria-label="Under the map">
-        <button type="button" role="tab" aria-selected={tab === 'section'} className={tabClass(tab === 'section')} onClick={() => setTab('section')}>Section A–B</button>
-        <button type="button" role="tab" aria-selected={tab === 'elevations'} className={tabClass(tab === 'elevations')} onClick={() => setTab('elevations')}>Elevations</button>
+        <button
+          type="button"
+          role="tab"
+          aria-selected={tab === 'section'}
+          className={tabClass(tab === 'section')}
+          onClick={() => setTab('section')}
+        >
+          Section A–B
+        </button>
+        <button
+          type="button"
+          role="tab"
+          aria-selected={tab === 'elevations'}
+          className={tabClass(tab === 'elevations')}
+          onClick={() => setTab('elevations')}
+        >
+          Elevations
+        </button>
         {tab === 'section' && profile && (
           <span className="ml-auto num text-[12px] text-quiet flex gap-3 items-center">
-            <span className="inline-flex items-center gap-1"><svg width="18" height="6" aria-hidden="true"><path d="M0 3h18" className="stroke-ink" strokeWidth="1.5" /></svg>source</span>
-            <span className="inline-flex items-center gap-1"><svg width="18" height="6" aria-hidden="true"><path d="M0 3h18" className="stroke-kelp" strokeWidth="1.5" strokeDasharray="5 3" /></svg>result</span>
-            <span>{formatLength(profile.length)} · steepest {formatShort(profile.steepest, 0)}° · {profile.rise < 0 ? 'falls' : 'rises'} {formatShort(Math.abs(profile.rise), 1)} m</span>
+            <span className="inline-flex items-center gap-1">
+              <svg width="18" height="6" aria-hidden="true">
+                <path d="M0 3h18" className="stroke-ink" strokeWidth="1.5" />
+              </svg>
+              source
+            </span>
+            <span className="inline-flex items-center gap-1">
+              <svg width="18" height="6" aria-hidden="true">
+                <path d="M0 3h18" className="stroke-kelp" strokeWidth="1.5" strokeDasharray="5 3" />
+              </svg>
+              result
+            </span>
+            <span>
+              {formatLength(profile.length)} · steepest {formatShort(profile.steepest, 0)}° ·{' '}
+              {profile.rise < 0 ? 'falls' : 'rises'} {formatShort(Math.abs(profile.rise), 1)} m
+            </span>
           </span>
         )}
-        {tab === 'elevations' && plan && <span className="ml-auto num text-[12px] text-quiet">share of the fitted ground at each elevation</span>}
+        {tab === 'elevations' && plan && (
+          <span className="ml-auto num text-[12px] text-quiet">share of the fitted ground at each elevation</span>
+        )}
       </div>
       <div ref={setFrame} className="flex-1 min-h-0" role="tabpanel">
-        {size && tab === 'section' && profile && <ProfilePlot profile={profile} width={size.width} height={size.height} />}
+        {size && tab === 'section' && profile && (
+          <ProfilePlot profile={profile} width={size.width} height={size.height} />
+        )}
         {size && tab === 'elevations' && <Histogram height={size.height} />}
       </div>
     </section>

@@ -9,7 +9,7 @@ export class BlobFolder implements SinkFolder {
     const parts: Uint8Array<ArrayBuffer>[] = [];
     return {
       write: async (bytes) => {
-        parts.push(bytes.slice() as Uint8Array<ArrayBuffer>);
+        parts.push(bytes.slice());
       },
       close: async () => {
         this.pending.set(name, new Blob(parts));

@@ -41,7 +41,8 @@ export class DiskFolder implements SinkFolder {
       this.pending.push(name);
       return {
         write: async (bytes) => {
-          for (let at = 0; at < bytes.length; ) at += (await handle.write(bytes, at).catch(() => Promise.reject(unwritable(name)))).bytesWritten;
+          for (let at = 0; at < bytes.length;)
+            at += (await handle.write(bytes, at).catch(() => Promise.reject(unwritable(name)))).bytesWritten;
         },
         close: async () => {
           this.handles.delete(handle);
@@ -55,7 +56,9 @@ export class DiskFolder implements SinkFolder {
 
   async commit(): Promise<void> {
     for (const name of this.pending) {
-      await rename(path.join(this.directory, name + PARTIAL), path.join(this.directory, name)).catch(() => Promise.reject(unwritable(name)));
+      await rename(path.join(this.directory, name + PARTIAL), path.join(this.directory, name)).catch(() =>
+        Promise.reject(unwritable(name)),
+      );
     }
     this.pending.length = 0;
   }

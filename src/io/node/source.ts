@@ -7,10 +7,20 @@ export async function fileSource(file: string): Promise<ByteSource> {
   const name = path.basename(file);
   const facts = await stat(file).catch(() => null);
   if (!facts) {
-    throw new LevelGridError('not-found', { file: name, found: 'no such file', expected: 'a file that can be read', remedy: 'Check the path.' });
+    throw new LevelGridError('not-found', {
+      file: name,
+      found: 'no such file',
+      expected: 'a file that can be read',
+      remedy: 'Check the path.',
+    });
   }
   if (!facts.isFile()) {
-    throw new LevelGridError('unreadable', { file: name, found: 'a folder', expected: 'a file', remedy: 'Name the file inside it.' });
+    throw new LevelGridError('unreadable', {
+      file: name,
+      found: 'a folder',
+      expected: 'a file',
+      remedy: 'Name the file inside it.',
+    });
   }
   return {
     name,
@@ -29,7 +39,12 @@ export async function fileSource(file: string): Promise<ByteSource> {
         }
         return filled === wanted ? buffer : buffer.subarray(0, filled);
       } catch {
-        throw new LevelGridError('unreadable', { file: name, found: 'a file that can’t be read', expected: 'permission to read it', remedy: 'Check its permissions and the disk.' });
+        throw new LevelGridError('unreadable', {
+          file: name,
+          found: 'a file that can’t be read',
+          expected: 'permission to read it',
+          remedy: 'Check its permissions and the disk.',
+        });
       } finally {
         await handle?.close();
       }

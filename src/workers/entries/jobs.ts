@@ -17,7 +17,11 @@ const held = new Map<string, CountedSource>();
 function counted(id: string): CountedSource {
   const source = held.get(id);
   if (source) return source;
-  throw new LevelGridError('not-found', { found: 'no source in the worker', expected: 'a source that was brought in', remedy: 'Bring the file in again.' });
+  throw new LevelGridError('not-found', {
+    found: 'no source in the worker',
+    expected: 'a source that was brought in',
+    remedy: 'Bring the file in again.',
+  });
 }
 
 const worker: JobWorker = {
@@ -53,7 +57,12 @@ const worker: JobWorker = {
     outcome('measuring the ground', async () => {
       const source = counted(id);
       const { work } = plan(recipe, source.facts, null);
-      return groundStatistics(fittedGround(source.opened, recipe, work), spanOf(source, work.datum), boundsToCount(recipe, work), jobOf(stop, report));
+      return groundStatistics(
+        fittedGround(source.opened, recipe, work),
+        spanOf(source, work.datum),
+        boundsToCount(recipe, work),
+        jobOf(stop, report),
+      );
     }),
 
   pack: (id, recipe, stop, report) =>

@@ -4,7 +4,16 @@ import type { SourceFacts } from '../../core/plan';
 import { datumFor, pyramid, type Level, type StoredSamples } from '../../core/raster';
 import type { Recipe } from '../../core/recipe';
 import { shade } from '../../core/relief';
-import { elevationAt, levelSize, MAP_TILE, profile, resultAt, resultWindow, sourceWindow, type MapSource } from '../../core/view';
+import {
+  elevationAt,
+  levelSize,
+  MAP_TILE,
+  profile,
+  resultAt,
+  resultWindow,
+  sourceWindow,
+  type MapSource,
+} from '../../core/view';
 import type { TilePixels, ViewWorker } from '../protocol';
 
 interface Held {
@@ -17,7 +26,12 @@ function mapSource(id: string, recipe: Recipe): MapSource | null {
   const source = held.get(id);
   if (!source) return null;
   const { unit, offset } = calibrate(recipe, source.facts.info);
-  return { levels: source.levels, unit, offset, datum: datumFor(source.facts.info.bitDepth, source.facts.stats?.min ?? null) };
+  return {
+    levels: source.levels,
+    unit,
+    offset,
+    datum: datumFor(source.facts.info.bitDepth, source.facts.stats?.min ?? null),
+  };
 }
 
 const INK = [24, 36, 42] as const;

@@ -47,14 +47,19 @@ export async function* readChunks(source: ByteSource): AsyncGenerator<Chunk> {
       });
     }
     if (count === 0 && type !== 'IHDR') {
-      throw new LevelGridError('corrupt', { found: `${type} as the first chunk`, expected: 'IHDR', remedy: 'Export the picture again.' });
+      throw new LevelGridError('corrupt', {
+        found: `${type} as the first chunk`,
+        expected: 'IHDR',
+        remedy: 'Export the picture again.',
+      });
     }
     if (length > reader.remaining) {
       throw truncated(`${reader.remaining} bytes of a ${type} chunk`, `${length} bytes and a checksum`);
     }
     let crc = crc32(typeBytes);
+    let whole: Chunk | null = null;
     if (type === 'IDAT') {
-      for (let left = length; left > 0; ) {
+      for (let left = length; left > 0;) {
         const data = await reader.take(Math.min(left, PIECE));
         if (data.length === 0) throw truncated(`${length - left} bytes of an IDAT chunk`, `${length}`);
         crc = crc32(data, crc);
@@ -62,7 +67,7 @@ export async function* readChunks(source: ByteSource): AsyncGenerator<Chunk> {
         yield { type, data, length };
       }
     } else if (length > MAX_SIDE_CHUNK) {
-      for (let left = length; left > 0; ) {
+      for (let left = length; left > 0;) {
         const data = await reader.take(Math.min(left, PIECE));
         if (data.length === 0) throw truncated(`${length - left} bytes of a ${type} chunk`, `${length}`);
         crc = crc32(data, crc);
@@ -71,7 +76,7 @@ export async function* readChunks(source: ByteSource): AsyncGenerator<Chunk> {
     } else {
       const data = (await reader.take(length)).slice();
       crc = crc32(data, crc);
-      yield { type, data, length };
+      whole = { type, data, length };
     }
     const tail = await reader.take(4);
     if (tail.length < 4) throw truncated(`a ${type} chunk without its checksum`, 'four bytes of checksum');
@@ -83,6 +88,7 @@ export async function* readChunks(source: ByteSource): AsyncGenerator<Chunk> {
         remedy: 'The file is damaged: copy or export it again.',
       });
     }
+    if (whole) yield whole;
     if (type === 'IEND') return;
   }
 }

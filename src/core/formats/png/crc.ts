@@ -14,7 +14,14 @@ const TABLES: Uint32Array[] = (() => {
   return all;
 })();
 const [T0, T1, T2, T3, T4, T5, T6, T7] = TABLES as [
-  Uint32Array, Uint32Array, Uint32Array, Uint32Array, Uint32Array, Uint32Array, Uint32Array, Uint32Array,
+  Uint32Array,
+  Uint32Array,
+  Uint32Array,
+  Uint32Array,
+  Uint32Array,
+  Uint32Array,
+  Uint32Array,
+  Uint32Array,
 ];
 
 /** CRC of `bytes` after bytes whose CRC was `before` (0 at the start). */
@@ -24,8 +31,14 @@ export function crc32(bytes: Uint8Array, before = 0): number {
   for (const end = bytes.length - 7; i < end; i += 8) {
     c ^= (bytes[i]! | (bytes[i + 1]! << 8) | (bytes[i + 2]! << 16) | (bytes[i + 3]! << 24)) >>> 0;
     c =
-      T7[c & 255]! ^ T6[(c >>> 8) & 255]! ^ T5[(c >>> 16) & 255]! ^ T4[c >>> 24]! ^
-      T3[bytes[i + 4]!]! ^ T2[bytes[i + 5]!]! ^ T1[bytes[i + 6]!]! ^ T0[bytes[i + 7]!]!;
+      T7[c & 255]! ^
+      T6[(c >>> 8) & 255]! ^
+      T5[(c >>> 16) & 255]! ^
+      T4[c >>> 24]! ^
+      T3[bytes[i + 4]!]! ^
+      T2[bytes[i + 5]!]! ^
+      T1[bytes[i + 6]!]! ^
+      T0[bytes[i + 7]!]!;
   }
   for (; i < bytes.length; i++) c = T0[(c ^ bytes[i]!) & 255]! ^ (c >>> 8);
   return ~c >>> 0;

@@ -37,15 +37,26 @@ export function parseHeader(data: Uint8Array): PngHeader {
   const height = view.getUint32(4);
   const bitDepth = view.getUint8(8);
   const colourType = view.getUint8(9);
-  if (width === 0 || height === 0) throw bad(`a picture of ${width} × ${height} samples`, 'at least one sample each way');
+  if (width === 0 || height === 0)
+    throw bad(`a picture of ${width} × ${height} samples`, 'at least one sample each way');
   if (!(colourType in COLOUR_TYPES)) throw bad(`colour type ${colourType}`, '0, 2, 3, 4 or 6');
   const type = colourType as ColourType;
   if (!(COLOUR_TYPES[type].depths as readonly number[]).includes(bitDepth)) {
-    throw bad(`${bitDepth} bits in a ${COLOUR_TYPES[type].name} picture`, `${COLOUR_TYPES[type].depths.join(', ')} bits`);
+    throw bad(
+      `${bitDepth} bits in a ${COLOUR_TYPES[type].name} picture`,
+      `${COLOUR_TYPES[type].depths.join(', ')} bits`,
+    );
   }
-  if (view.getUint8(10) !== 0 || view.getUint8(11) !== 0) throw bad('an unknown compression or filter method', 'method 0');
+  if (view.getUint8(10) !== 0 || view.getUint8(11) !== 0)
+    throw bad('an unknown compression or filter method', 'method 0');
   if (view.getUint8(12) > 1) throw bad(`interlace method ${view.getUint8(12)}`, '0 or 1');
-  return { width, height, bitDepth: bitDepth as PngHeader['bitDepth'], colourType: type, interlaced: view.getUint8(12) === 1 };
+  return {
+    width,
+    height,
+    bitDepth: bitDepth as PngHeader['bitDepth'],
+    colourType: type,
+    interlaced: view.getUint8(12) === 1,
+  };
 }
 
 /** Bits of one pixel. */

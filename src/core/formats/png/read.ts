@@ -59,7 +59,10 @@ function headerWarnings(header: PngHeader): RasterWarning[] {
     });
   }
   if (header.colourType === 4 || header.colourType === 6) {
-    warnings.push({ code: 'alpha', message: 'The alpha channel is left out: heights come from the other channels alone.' });
+    warnings.push({
+      code: 'alpha',
+      message: 'The alpha channel is left out: heights come from the other channels alone.',
+    });
   }
   return warnings;
 }
@@ -119,7 +122,7 @@ class RowAssembler {
   private delivered = 0;
 
   constructor(
-    private readonly pieces: AsyncGenerator<Uint8Array>,
+    private readonly pieces: AsyncGenerator<Uint8Array, void, undefined>,
     private readonly header: PngHeader,
   ) {
     this.bpp = Math.max(1, pixelBits(header) >> 3);
@@ -129,7 +132,7 @@ class RowAssembler {
   async next(row: Uint8Array, above: Uint8Array): Promise<void> {
     if (this.at === this.piece.length) await this.more();
     const filter = this.piece[this.at++]!;
-    for (let filled = 0; filled < row.length; ) {
+    for (let filled = 0; filled < row.length;) {
       if (this.at === this.piece.length) await this.more();
       const n = Math.min(row.length - filled, this.piece.length - this.at);
       row.set(this.piece.subarray(this.at, this.at + n), filled);

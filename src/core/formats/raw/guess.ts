@@ -11,6 +11,8 @@ export interface RawGuess {
 
 /** Longest side against the shorter one that is still considered. */
 const MAX_ASPECT = 4;
+/** Added to every score, so that ground without any roughness is still decided by shape. */
+const EVEN = 0.01;
 const WINDOWS = 6;
 const WINDOW_BYTES = 1 << 18;
 
@@ -28,13 +30,15 @@ export async function guessRaw(source: ByteSource): Promise<RawGuess> {
     [2, ['le', 'be']],
     [1, ['u8']],
   ] as const) {
-    for (const [width, height] of sizesFor(source.size / bytes)) for (const kind of kinds) candidates.push({ width, height, kind });
+    for (const [width, height] of sizesFor(source.size / bytes))
+      for (const kind of kinds) candidates.push({ width, height, kind });
   }
   if (candidates.length === 0) {
     throw new LevelGridError('raw-length', {
       found: `${source.size} bytes, which is no width × height of 8-bit or 16-bit samples with sides up to ${MAX_ASPECT} : 1`,
       expected: 'a headerless height file',
-      remedy: 'State its layout (width, height, sample type, byte order, bytes to skip), or check what the file really is.',
+      remedy:
+        'State its layout (width, height, sample type, byte order, bytes to skip), or check what the file really is.',
     });
   }
   const windows = await readWindows(source, Math.max(...candidates.map((c) => c.width * (c.kind === 'u8' ? 1 : 2))));
@@ -44,7 +48,7 @@ export async function guessRaw(source: ByteSource): Promise<RawGuess> {
     const { width, height, kind } = candidate;
     const square = width === height ? 0.75 : 1;
     const narrow = kind === 'u8' ? 1.15 : 1;
-    const score = ((along.get(kind) ?? 1) + roughness(windows, kind, width)) * square * narrow;
+    const score = ((along.get(kind) ?? 1) + roughness(windows, kind, width) + EVEN) * square * narrow;
     return { candidate, score };
   });
   scored.sort((a, b) => a.score - b.score);
@@ -116,4 +120,3 @@ function roughness(windows: readonly Uint8Array[], kind: Kind, lag: number): num
   if (count === 0) return 1;
   return far === 0 ? 0 : Math.min(2, near / far);
 }
-

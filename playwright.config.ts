@@ -1,0 +1,26 @@
+import { defineConfig } from '@playwright/test';
+import { CHROMIUM, FLAGS } from './tools/chromium.mjs';
+
+const PORT = 4377;
+
+export default defineConfig({
+  testDir: 'tests/e2e',
+  workers: 1,
+  timeout: 60_000,
+  expect: { timeout: 15_000 },
+  reporter: [['line'], ['json', { outputFile: 'reports/playwright.json' }]],
+  outputDir: 'test-results',
+  use: {
+    baseURL: `http://127.0.0.1:${PORT}`,
+    viewport: { width: 1280, height: 800 },
+    launchOptions: { executablePath: CHROMIUM, args: FLAGS },
+    permissions: ['clipboard-read', 'clipboard-write'],
+    trace: 'off',
+  },
+  webServer: {
+    command: `node node_modules/next/dist/bin/next start -H 127.0.0.1 -p ${PORT}`,
+    url: `http://127.0.0.1:${PORT}`,
+    reuseExistingServer: false,
+    env: { NEXT_TELEMETRY_DISABLED: '1' },
+  },
+});

@@ -1,0 +1,251 @@
+import fc from 'fast-check';
+import sharp from 'sharp';
+import zlib from 'node:zlib';
+import { concatBytes, LevelGridError, memorySource } from '../../base';
+import { openHeightFile } from '..';
+import { crc32 } from './crc';
+import { filterRow, unfilterRow } from './filters';
+import { faultOf, hills, pngSource } from '../../../../tests/helpers/rasters';
+
+async function decode(bytes: Uint8Array, name = 'x.png') {
+  const raster = await openHeightFile(memorySource(name, bytes));
+  const { width, height } = raster.info;
+  const out: number[] = [];
+  for await (const band of raster.bands()) for (const v of band.data) out.push(v);
+  expect(out).toHaveLength(width * height);
+  return { ...raster, samples: out };
+}
+
+const chunk = (type: string, data: Uint8Array): Uint8Array => {
+  const out = new Uint8Array(12 + data.length);
+  new DataView(out.buffer).setUint32(0, data.length);
+  out.set(Buffer.from(type, 'latin1'), 4);
+  out.set(data, 8);
+  new DataView(out.buffer).setUint32(8 + data.length, zlib.crc32(out.subarray(4, 8 + data.length)));
+  return out;
+};
+const SIGNATURE = Uint8Array.of(137, 80, 78, 71, 13, 10, 26, 10);
+const ihdr = (w: number, h: number, depth = 16, colour = 0, interlace = 0): Uint8Array => {
+  const data = new Uint8Array(13);
+  new DataView(data.buffer).setUint32(0, w);
+  new DataView(data.buffer).setUint32(4, h);
+  data.set([depth, colour, 0, 0, interlace], 8);
+  return chunk('IHDR', data);
+};
+const file = (...chunks: Uint8Array[]): Uint8Array => concatBytes([SIGNATURE, ...chunks]);
+
+test('CRC-32 agrees with zlib at every length', () => {
+  const bytes = Uint8Array.from({ length: 100 }, (_, i) => (i * 37 + 11) & 255);
+  for (let n = 0; n <= 100; n++) expect(crc32(bytes.subarray(0, n))).toBe(zlib.crc32(bytes.subarray(0, n)));
+  expect(crc32(bytes.subarray(40), crc32(bytes.subarray(0, 40)))).toBe(zlib.crc32(bytes));
+});
+
+test('each row filter is undone exactly', () => {
+  fc.assert(
+    fc.property(
+      fc.uint8Array({ minLength: 8, maxLength: 64 }),
+      fc.uint8Array({ minLength: 64, maxLength: 64 }),
+      fc.constantFrom(1, 2),
+      (row, above, bpp) => {
+        const out = new Uint8Array(row.length + 1);
+        filterRow(out, 0, row, above, bpp);
+        const back = out.slice(1);
+        unfilterRow(out[0]!, back, above, bpp);
+        expect([...back]).toEqual([...row]);
+      },
+    ),
+  );
+});
+
+test('what is written is read back to the bit, whatever the size and the bands', async () => {
+  await fc.assert(
+    fc.asyncProperty(
+      fc.integer({ min: 1, max: 70 }),
+      fc.integer({ min: 1, max: 50 }),
+      fc.integer({ min: 1, max: 20 }),
+      fc.integer(),
+      async (w, h, rows, seed) => {
+        const codes = Uint16Array.from({ length: w * h }, (_, i) => (Math.imul(i + 1, seed | 1) >>> 7) & 0xffff);
+        const source = await pngSource(codes, w, 'p.png', rows);
+        const { samples, info } = await decode((await source.read(0, source.size)).slice());
+        expect(samples).toEqual([...codes]);
+        expect(info).toMatchObject({
+          width: w,
+          height: h,
+          bitDepth: 16,
+          channels: 1,
+          sampleType: 'uint',
+          byteOrder: null,
+        });
+      },
+    ),
+    { numRuns: 60 },
+  );
+});
+
+test('an independent reader sees the written samples, 16 bits, one channel', async () => {
+  const codes = hills(97, 61);
+  const source = await pngSource(codes, 97);
+  const bytes = await source.read(0, source.size);
+  const meta = await sharp(bytes).metadata();
+  expect(meta).toMatchObject({ width: 97, height: 61, channels: 1, depth: 'ushort' });
+  const raw = await sharp(bytes).toColourspace('grey16').raw({ depth: 'ushort' }).toBuffer();
+  expect([...new Uint16Array(raw.buffer, raw.byteOffset, codes.length)]).toEqual([...codes]);
+});
+
+describe('pictures of other programs', () => {
+  const codes = hills(45, 33);
+  const grey16 = () => sharp(codes, { raw: { width: 45, height: 33, channels: 1 } }).toColourspace('grey16');
+
+  test.each([false, true])('16-bit grey, interlaced %p', async (progressive) => {
+    const bytes = await grey16().png({ progressive, adaptiveFiltering: true }).toBuffer();
+    expect((await decode(bytes)).samples).toEqual([...codes]);
+  });
+  test.each([
+    [1, [0, 1]],
+    [2, [0, 3]],
+    [4, [0, 15]],
+  ])('grey of %i bit, interlaced, at sizes that leave passes empty', async (depth, ends) => {
+    for (const [w, h] of [
+      [1, 1],
+      [3, 2],
+      [5, 9],
+      [13, 6],
+    ] as const) {
+      const passes = [
+        [0, 0, 8, 8],
+        [4, 0, 8, 8],
+        [0, 4, 4, 8],
+        [2, 0, 4, 4],
+        [0, 2, 2, 4],
+        [1, 0, 2, 2],
+        [0, 1, 1, 2],
+      ] as const;
+      const value = (x: number, y: number): number => ((x * 3 + y * 5) % 2 === 0 ? ends[0]! : ends[1]!);
+      const rows: number[] = [];
+      for (const [x0, y0, dx, dy] of passes) {
+        if (x0 >= w) continue;
+        for (let y = y0; y < h; y += dy) {
+          rows.push(0);
+          let bits = '';
+          for (let x = x0; x < w; x += dx) bits += value(x, y).toString(2).padStart(depth, '0');
+          for (let i = 0; i < bits.length; i += 8) rows.push(parseInt(bits.slice(i, i + 8).padEnd(8, '0'), 2));
+        }
+      }
+      const { samples } = await decode(
+        file(
+          ihdr(w, h, depth, 0, 1),
+          chunk('IDAT', zlib.deflateSync(Uint8Array.from(rows))),
+          chunk('IEND', new Uint8Array()),
+        ),
+      );
+      expect(samples).toEqual(Array.from({ length: w * h }, (_, i) => value(i % w, Math.floor(i / w))));
+    }
+  });
+  test('colour with equal channels gives that value and says how it was collapsed', async () => {
+    const eight = Uint8Array.from(codes, (c) => c >> 8);
+    const rgb = Uint8Array.from({ length: eight.length * 3 }, (_, i) => eight[Math.floor(i / 3)]!);
+    const bytes = await sharp(rgb, { raw: { width: 45, height: 33, channels: 3 } })
+      .png()
+      .toBuffer();
+    const { samples, info } = await decode(bytes);
+    expect(samples).toEqual([...eight]);
+    expect(info.channels).toBe(3);
+    expect(info.warnings).toEqual([
+      expect.objectContaining({ code: 'colour', message: expect.stringContaining('0.2126') }),
+    ]);
+  });
+  test('alpha is left out with a warning', async () => {
+    const rgba = Uint8Array.from({ length: 4 * 6 }, (_, i) => (i % 4 === 3 ? 9 : 100 + Math.floor(i / 4)));
+    const bytes = await sharp(rgba, { raw: { width: 3, height: 2, channels: 4 } })
+      .png()
+      .toBuffer();
+    const { samples, info } = await decode(bytes);
+    expect(samples).toEqual([100, 101, 102, 103, 104, 105]);
+    expect(info.warnings.map((w) => w.code)).toEqual(['colour', 'alpha']);
+  });
+  test('a palette picture is read by the brightness of its colours', async () => {
+    const { samples, info } = await decode(
+      file(
+        ihdr(4, 1, 2, 3),
+        chunk('PLTE', Uint8Array.of(0, 0, 0, 50, 50, 50, 200, 200, 200)),
+        chunk('IDAT', zlib.deflateSync(Uint8Array.of(0, 0b00011000))),
+        chunk('IEND', new Uint8Array()),
+      ),
+    );
+    expect(samples).toEqual([0, 50, 200, 0]);
+    expect(info.warnings[0]?.code).toBe('colour');
+  });
+});
+
+describe('bad pictures', () => {
+  let good: Uint8Array;
+  beforeAll(async () => {
+    const source = await pngSource(hills(64, 64), 64);
+    good = (await source.read(0, source.size)).slice();
+  });
+  const code = async (bytes: Uint8Array, name = 'bad.png') => faultOf(() => decode(bytes, name));
+
+  test('empty', async () => expect((await code(new Uint8Array())).code).toBe('empty-file'));
+  test('a text file called .png', async () => {
+    const error = await code(Buffer.from('just some words about a valley'));
+    expect(error).toMatchObject({ code: 'unknown-format', file: 'bad.png', found: 'plain text' });
+  });
+  test('60000 × 60000 in a few bytes is refused before anything is allocated', async () => {
+    const error = await code(
+      file(ihdr(60000, 60000), chunk('IDAT', zlib.deflateSync(new Uint8Array(10))), chunk('IEND', new Uint8Array())),
+    );
+    expect(error.code).toBe('truncated');
+    expect(error.found).toContain('60000 × 60000');
+  });
+  test('sides beyond the limit', async () => expect((await code(file(ihdr(100000, 4)))).code).toBe('too-large'));
+  test('zero width', async () => expect((await code(file(ihdr(0, 4)))).code).toBe('corrupt'));
+  test('a wrong checksum is named', async () => {
+    const bytes = good.slice();
+    bytes[29] = bytes[29]! ^ 1;
+    const error = await code(bytes);
+    expect(error).toMatchObject({ code: 'checksum', file: 'bad.png' });
+    expect(error.found).toContain('IHDR');
+  });
+  test('cut anywhere it is a typed error, or only the closing chunk is missing', async () => {
+    for (let n = 1; n < good.length; n += 7) {
+      const outcome = await decode(good.slice(0, n)).catch((reason: unknown) => reason);
+      if (outcome instanceof LevelGridError) {
+        expect(outcome.code).not.toBe('internal');
+        continue;
+      }
+      expect([n, (outcome as { lateWarnings: unknown }).lateWarnings]).toEqual([
+        n,
+        [expect.objectContaining({ code: 'cut-short' })],
+      ]);
+      expect(n).toBeGreaterThanOrEqual(good.length - 16);
+    }
+  });
+  test('no flipped byte crashes the reader or passes unnoticed', async () => {
+    await fc.assert(
+      fc.asyncProperty(
+        fc.integer({ min: 0, max: good.length - 1 }),
+        fc.integer({ min: 1, max: 255 }),
+        async (at, flip) => {
+          const bytes = good.slice();
+          bytes[at] = bytes[at]! ^ flip;
+          const outcome = await decode(bytes).catch((reason: unknown) => reason);
+          if (outcome instanceof LevelGridError) {
+            expect(outcome.code).not.toBe('internal');
+            return;
+          }
+          // only the closing chunk may be damaged without harm, and then it is said
+          expect(at).toBeGreaterThanOrEqual(good.length - 12);
+          expect(outcome).toMatchObject({ samples: [...hills(64, 64)], lateWarnings: [{ code: 'cut-short' }] });
+        },
+      ),
+      { numRuns: 150 },
+    );
+  });
+  test('fewer rows than stated', async () => {
+    const error = await code(
+      file(ihdr(4, 9), chunk('IDAT', zlib.deflateSync(new Uint8Array(9 * 3))), chunk('IEND', new Uint8Array())),
+    );
+    expect(error).toMatchObject({ code: 'truncated', found: 'image data for 3 of 9 rows' });
+  });
+});

@@ -1,0 +1,316 @@
+import fc from 'fast-check';
+import {
+  collect,
+  groundStatistics,
+  halve,
+  heightStream,
+  memoryRaster,
+  place,
+  pyramid,
+  resample,
+  resampleWindow,
+  sourceStatistics,
+  statisticsWarnings,
+  FILTERS,
+  type Filter,
+  type RasterInfo,
+} from '.';
+
+const info = (
+  width: number,
+  height: number,
+  bitDepth = 16,
+  sampleType: RasterInfo['sampleType'] = 'uint',
+): RasterInfo => ({
+  format: 'raw',
+  width,
+  height,
+  channels: 1,
+  bitDepth,
+  sampleType,
+  byteOrder: null,
+  warnings: [],
+});
+
+/**
+ * The slow, plain version: each output is one weighted mean over the whole source, both axes at once, in double
+ * precision, with weights straight from the definitions.
+ */
+function slow(data: Float32Array, w: number, h: number, W: number, H: number, filter: Filter): number[] {
+  const sinc = (x: number): number => (x === 0 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x));
+  const weight = (x: number, centre: number, s: number): number => {
+    const d = Math.abs(x - centre) / s;
+    switch (filter) {
+      case 'nearest':
+        return Math.floor(centre + 0.5) === x ? 1 : 0;
+      case 'area':
+        return Math.max(0, Math.min(x + 0.5, centre + s / 2) - Math.max(x - 0.5, centre - s / 2));
+      case 'bilinear':
+        return Math.max(0, 1 - d);
+      case 'catmull-rom':
+        return d < 1 ? 1.5 * d ** 3 - 2.5 * d ** 2 + 1 : d < 2 ? -0.5 * d ** 3 + 2.5 * d ** 2 - 4 * d + 2 : 0;
+      case 'lanczos3':
+        return d < 3 ? sinc(d) * sinc(d / 3) : 0;
+    }
+  };
+  const out: number[] = [];
+  const sx = Math.max(1, (w - 1) / (W - 1));
+  const sy = Math.max(1, (h - 1) / (H - 1));
+  for (let j = 0; j < H; j++) {
+    for (let i = 0; i < W; i++) {
+      let sum = 0;
+      let total = 0;
+      for (let y = 0; y < h; y++) {
+        const wy = weight(y, (j * (h - 1)) / (H - 1), sy);
+        if (wy === 0) continue;
+        for (let x = 0; x < w; x++) {
+          const value = data[y * w + x]!;
+          if (Number.isNaN(value)) continue;
+          const k = wy * weight(x, (i * (w - 1)) / (W - 1), sx);
+          sum += k * value;
+          total += k;
+        }
+      }
+      out.push(sum / total);
+    }
+  }
+  return out;
+}
+
+const field = (w: number, h: number): Float32Array =>
+  Float32Array.from({ length: w * h }, (_, i) => 500 + 300 * Math.sin(i * 0.37) + ((i * 7919) % 101));
+
+describe('resampling', () => {
+  test.each(FILTERS)('%s equals the slow version, growing and shrinking, whatever the bands', async (filter) => {
+    for (const [w, h, W, H] of [
+      [17, 13, 9, 7],
+      [9, 7, 17, 25],
+      [12, 31, 30, 8],
+      [5, 4, 2, 2],
+      [40, 40, 3, 39],
+    ] as const) {
+      const data = field(w, h);
+      const expected = slow(data, w, h, W, H, filter);
+      for (const rows of [1, 3, h]) {
+        const got = await collect(
+          resample(heightStream(data, w, rows), { width: W, height: H, filter, clamp: null, voids: false }),
+        );
+        got.forEach((v, i) => expect(Math.abs(v - expected[i]!)).toBeLessThan(2e-3));
+      }
+    }
+  });
+  test.each(FILTERS)('%s keeps flat ground flat and the corners where they are', async (filter) => {
+    const flat = await collect(
+      resample(heightStream(new Float32Array(30 * 20).fill(77), 30), {
+        width: 11,
+        height: 50,
+        filter,
+        clamp: null,
+        voids: false,
+      }),
+    );
+    flat.forEach((v) => expect(v).toBeCloseTo(77, 4));
+    const data = field(31, 31);
+    const same = await collect(
+      resample(heightStream(data, 31), { width: 61, height: 61, filter, clamp: null, voids: false }),
+    );
+    if (filter === 'area') return;
+    for (const [a, b] of [
+      [0, 0],
+      [60, 30],
+      [60 * 61, 30 * 31],
+      [61 * 61 - 1, 31 * 31 - 1],
+    ] as const)
+      expect(same[a]).toBeCloseTo(data[b]!, 3);
+  });
+  test('a slope comes through as the same slope: position is registered at the vertices', async () => {
+    const ramp = Float32Array.from({ length: 33 * 5 }, (_, i) => (i % 33) * 10);
+    for (const filter of ['bilinear', 'catmull-rom', 'lanczos3'] as const) {
+      const got = await collect(
+        resample(heightStream(ramp, 33), { width: 65, height: 5, filter, clamp: null, voids: false }),
+      );
+      for (let i = 12; i < 53; i++) expect(got[2 * 65 + i]).toBeCloseTo(i * 5, filter === 'lanczos3' ? -1 : 3);
+    }
+  });
+  test('overshoot is held where asked, and only then', async () => {
+    const step = Float32Array.from({ length: 20 * 4 }, (_, i) => (i % 20 < 10 ? 0 : 100));
+    const free = await collect(
+      resample(heightStream(step, 20), { width: 39, height: 4, filter: 'lanczos3', clamp: null, voids: false }),
+    );
+    expect(Math.max(...free)).toBeGreaterThan(100);
+    const held = await collect(
+      resample(heightStream(step, 20), {
+        width: 39,
+        height: 4,
+        filter: 'lanczos3',
+        clamp: { low: 0, high: 100 },
+        voids: false,
+      }),
+    );
+    expect(Math.max(...held)).toBe(100);
+    expect(Math.min(...held)).toBe(0);
+  });
+  test('voids are averaged around, in both directions at once', async () => {
+    const data = field(20, 18);
+    for (const at of [0, 47, 48, 67, 68, 210, 359]) data[at] = NaN;
+    for (const filter of ['area', 'bilinear'] as const) {
+      const expected = slow(data, 20, 18, 9, 8, filter);
+      const got = await collect(
+        resample(heightStream(data, 20, 4), { width: 9, height: 8, filter, clamp: null, voids: true }),
+      );
+      got.forEach((v, i) => {
+        if (!Number.isNaN(v)) expect(Math.abs(v - expected[i]!)).toBeLessThan(2e-3);
+      });
+      expect([...got].filter((v) => Number.isNaN(v)).length).toBeLessThanOrEqual(2);
+    }
+  });
+  test('a window is exactly that part of the whole', async () => {
+    const data = field(50, 40);
+    await fc.assert(
+      fc.asyncProperty(
+        fc.constantFrom(...FILTERS),
+        fc.integer({ min: 2, max: 90 }),
+        fc.integer({ min: 2, max: 70 }),
+        fc.nat(),
+        fc.nat(),
+        async (filter, W, H, a, b) => {
+          const x = a % W;
+          const y = b % H;
+          const area = { x, y, width: Math.min(7, W - x), height: Math.min(5, H - y) };
+          const options = { width: W, height: H, filter, clamp: { low: 210, high: 880 }, voids: false };
+          const whole = await collect(resample(heightStream(data, 50), options));
+          const part = resampleWindow(
+            { width: 50, height: 40, row: (r) => data.slice(r * 50, r * 50 + 50) },
+            options,
+            area,
+          );
+          for (let j = 0; j < area.height; j++)
+            for (let i = 0; i < area.width; i++) expect(part[j * area.width + i]).toBe(whole[(y + j) * W + x + i]);
+        },
+      ),
+      { numRuns: 60 },
+    );
+  });
+});
+
+test('cropping and padding move samples whole', async () => {
+  const data = field(11, 9);
+  await fc.assert(
+    fc.asyncProperty(
+      fc.integer({ min: 1, max: 25 }),
+      fc.integer({ min: 1, max: 25 }),
+      fc.integer({ min: -12, max: 12 }),
+      fc.integer({ min: -12, max: 12 }),
+      fc.integer({ min: 1, max: 9 }),
+      async (width, height, column, row, rows) => {
+        const got = await collect(place(heightStream(data, 11, rows), { width, height, column, row, rim: -5 }));
+        for (let y = 0; y < height; y++) {
+          for (let x = 0; x < width; x++) {
+            const sx = x + column;
+            const sy = y + row;
+            const inside = sx >= 0 && sy >= 0 && sx < 11 && sy < 9;
+            expect(got[y * width + x]).toBe(inside ? data[sy * 11 + sx] : -5);
+          }
+        }
+      },
+    ),
+  );
+});
+
+describe('statistics', () => {
+  test('are exact over all samples', async () => {
+    await fc.assert(
+      fc.asyncProperty(
+        fc.uint16Array({ minLength: 4, maxLength: 300 }),
+        fc.constantFrom(1, 3, 256),
+        async (values, factor) => {
+          const codes = Uint16Array.from(values, (v) => (v % 200) * factor);
+          const s = await sourceStatistics(memoryRaster(info(codes.length, 1), codes));
+          const set = [...new Set(codes)].sort((a, b) => a - b);
+          expect(s).toMatchObject({
+            min: set[0],
+            max: set.at(-1),
+            distinctCodes: set.length,
+            samples: codes.length,
+            voids: 0,
+          });
+          expect(s.mean).toBeCloseTo(codes.reduce((a, b) => a + b, 0) / codes.length, 9);
+          let step = 0;
+          for (const v of set) for (let a = v - set[0]!; a !== 0;) [step, a] = [a, step % a];
+          expect(s.codeStep).toBe(step === 0 ? null : step);
+        },
+      ),
+    );
+  });
+  test('32-bit whole numbers and floats count their different values', async () => {
+    const ints = Int32Array.of(-2000000000, -1999999994, 1999999996, 8);
+    const s = await sourceStatistics(memoryRaster(info(4, 1, 32, 'int'), ints));
+    expect(s).toMatchObject({ min: -2000000000, max: 1999999996, distinctCodes: 4, codeStep: 2 });
+    const floats = Float32Array.of(1.5, NaN, -0, 0, 2.25);
+    expect(await sourceStatistics(memoryRaster(info(5, 1, 32, 'float'), floats))).toMatchObject({
+      voids: 1,
+      distinctCodes: 3,
+      codeStep: null,
+      mean: 0.9375,
+    });
+    const unsigned = Uint32Array.of(4294967295, 5, 4294967295);
+    expect(await sourceStatistics(memoryRaster(info(3, 1, 32), unsigned))).toMatchObject({
+      max: 4294967295,
+      distinctCodes: 2,
+      codeStep: 4294967290,
+    });
+  });
+  test('8-bit content in 16 bits, constant ground and voids are told', async () => {
+    const warn = async (data: Uint16Array | Float32Array, i: RasterInfo) =>
+      statisticsWarnings(i, await sourceStatistics(memoryRaster(i, data))).map((w) => w.code);
+    expect(
+      await warn(
+        Uint16Array.from({ length: 100 }, (_, i) => i * 257),
+        info(100, 1),
+      ),
+    ).toEqual(['eight-bit-content']);
+    expect(
+      await warn(
+        Uint16Array.from({ length: 8192 }, (_, i) => Math.round((i % 200) * 101.3)),
+        info(8192, 1),
+      ),
+    ).toEqual(['eight-bit-content']);
+    expect(
+      await warn(
+        Uint16Array.from({ length: 8192 }, (_, i) => 1000 + (i % 200)),
+        info(8192, 1),
+      ),
+    ).toEqual([]);
+    expect(await warn(new Uint16Array(50).fill(9), info(50, 1))).toEqual(['constant']);
+    expect(await warn(Float32Array.of(1, NaN, 2), info(3, 1, 32, 'float'))).toEqual(['voids']);
+  });
+  test('of the ground name the first highest and lowest, corners and what lies outside', async () => {
+    const data = Float32Array.of(5, 1, 9, 9, 1, 7, 3, 2, 8);
+    const s = await groundStatistics(heightStream(data, 3, 2), { low: 1, high: 9 }, { low: 2, high: 8.5 });
+    expect(s).toMatchObject({ min: 1, max: 9, mean: 5, voids: 0, outside: { below: 2, above: 2 } });
+    const at = Object.fromEntries(s.spots.map((p) => [p.id, [p.x, p.y, p.value]]));
+    expect(at).toEqual({
+      highest: [2, 0, 9],
+      lowest: [1, 0, 1],
+      'north-west': [0, 0, 5],
+      'north-east': [2, 0, 9],
+      'south-west': [0, 2, 3],
+      'south-east': [2, 2, 8],
+      centre: [1, 1, 1],
+    });
+    expect(s.histogram.reduce((a, b) => a + b, 0)).toBe(9);
+  });
+});
+
+test('overviews halve by means and keep odd borders', () => {
+  const level = halve({ width: 3, height: 3, samples: Uint16Array.of(1, 3, 10, 5, 7, 20, 9, 9, 30) });
+  expect(level).toMatchObject({ width: 2, height: 2 });
+  expect([...level.samples]).toEqual([4, 15, 9, 30]);
+  expect(
+    pyramid({ width: 1000, height: 600, samples: new Uint16Array(600000) }).map((l) => [l.width, l.height]),
+  ).toEqual([
+    [1000, 600],
+    [500, 300],
+    [250, 150],
+  ]);
+});

@@ -1,0 +1,3 @@
+export const CHROMIUM: string;
+export const FLAGS: string[];
+export function ensureChromium(): boolean;
