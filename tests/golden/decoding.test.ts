@@ -1,0 +1,64 @@
+import { decoderFor } from '@/core/proof';
+import vectors from './decoding.json';
+
+interface Vector {
+  typed: Record<string, number>;
+  heights: number[][];
+  extentX: number[][];
+  extentY: number[][];
+  vertices: number[];
+}
+
+describe.each(['component-grid', 'odd-grid'] as const)('what %s makes of codes and typed values', (target) => {
+  test.each(vectors[target] as unknown as Vector[])('%#', ({ typed, heights, extentX, extentY, vertices }) => {
+    const decoder = decoderFor(target, typed);
+    for (const [code, metres] of heights) expect(decoder.heightOf(code!)).toBeCloseTo(metres!, 6);
+    for (const [n, metres] of extentX) expect(decoder.extentX(n!)).toBeCloseTo(metres!, 6);
+    for (const [n, metres] of extentY) expect(decoder.extentY(n!)).toBeCloseTo(metres!, 6);
+    expect([decoder.verticesX(), decoder.verticesY()]).toEqual(vertices);
+  });
+});
+
+test('tiles lie where their window says, for both counts of rows', () => {
+  // on paper: 3 × 3 tiles of 505 with shared edges, one component = 63 quads, 8 components a tile
+  const places = [
+    [0, 0],
+    [504, 0],
+    [1008, 0],
+    [0, 504],
+    [504, 504],
+    [1008, 504],
+    [0, 1008],
+    [504, 1008],
+    [1008, 1008],
+  ];
+  const names = { north: ['r00c00', 'r00c01', 'r00c02', 'r01c00'], south: ['r02c00', 'r02c01', 'r02c02', 'r01c00'] };
+  for (const rows of ['north', 'south'] as const) {
+    const { document } = plan(
+      recipeWith({ name: 'k', fit: { size: 1513 }, split: { across: 3, down: 3, rows } }),
+      FACTS,
+      null,
+    );
+    expect(document.files.map((f) => [f.window.x, f.window.y])).toEqual(places);
+    expect(document.files.slice(0, 4).map((f) => f.name)).toEqual(names[rows].map((n) => `k-${n}.png`));
+  }
+});
+
+import { plan, type SourceFacts } from '@/core/plan';
+import { recipeWith } from '../helpers/rasters';
+
+const FACTS: SourceFacts = {
+  file: 'k.png',
+  info: {
+    format: 'png',
+    width: 1536,
+    height: 1536,
+    channels: 1,
+    bitDepth: 16,
+    sampleType: 'uint',
+    byteOrder: null,
+    warnings: [],
+  },
+  warnings: [],
+  stats: { samples: 1536 * 1536, voids: 0, min: 0, max: 65535, mean: 30000, distinctCodes: 60000, codeStep: 1 },
+};

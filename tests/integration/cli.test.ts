@@ -1,0 +1,256 @@
+/** The command line as other programs call it: spawned, JSON on stdout, exit codes. */
+import { spawnSync } from 'node:child_process';
+import {
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { hills, pngSource, rawBytes } from '../helpers/rasters';
+
+const CLI = path.resolve('dist/cli.mjs');
+const SIDE = 300;
+let folder: string;
+const inFolder = (name: string): string => path.join(folder, name);
+
+function call(...args: string[]): { code: number; out: string; err: string; json: () => Record<string, unknown> } {
+  const result = spawnSync(process.execPath, [CLI, ...args], {
+    cwd: os.tmpdir(),
+    env: { ...process.env, INIT_CWD: folder },
+    encoding: 'utf8',
+    maxBuffer: 1 << 26,
+  });
+  return {
+    code: result.status ?? -1,
+    out: result.stdout,
+    err: result.stderr,
+    json: () => JSON.parse(result.stdout) as Record<string, unknown>,
+  };
+}
+const recipe = (name: string, parts: object = {}): string => {
+  writeFileSync(
+    inFolder(name),
+    JSON.stringify({
+      version: 1,
+      name: 'kettle',
+      source: { low: 1310, high: 2140, spacing: 2.5 },
+      target: 'component-grid',
+      fit: { size: 253 },
+      ...parts,
+    }),
+  );
+  return name;
+};
+
+beforeAll(async () => {
+  folder = mkdtempSync(path.join(os.tmpdir(), 'level-grid-'));
+  const source = await pngSource(hills(SIDE, SIDE), SIDE);
+  const bytes = await source.read(0, source.size);
+  writeFileSync(inFolder('hills.png'), bytes);
+  writeFileSync(inFolder('hills.raw'), rawBytes(hills(SIDE, SIDE), 'big'));
+  writeFileSync(inFolder('cut.png'), bytes.subarray(0, 4000));
+  writeFileSync(inFolder('words.png'), 'The tarn lies below the fells.\n');
+  writeFileSync(inFolder('empty.png'), '');
+  mkdirSync(inFolder('a-folder.png'));
+});
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+describe('usage', () => {
+  test('help exits 0, nothing at all 2, an unknown command 2 with its name', () => {
+    expect(call('--help')).toMatchObject({ code: 0, out: expect.stringContaining('inspect') });
+    expect(call('plan', '--help').code).toBe(0);
+    expect(call().code).toBe(2);
+    expect(call('frobnicate')).toMatchObject({ code: 2, err: expect.stringContaining('unknown command') });
+    expect(call('layouts', '--samples', '1536').code).toBe(2);
+    expect(call('layouts', '--samples', 'many', '--target', 'odd-grid').code).toBe(2);
+    expect(call('inspect', 'hills.png', '--raw', '1,2').code).toBe(2);
+  });
+});
+
+describe('inspect', () => {
+  test('tells what files hold, in the order given', () => {
+    const { code, json } = call('inspect', 'hills.raw', 'hills.png', '--json');
+    expect(code).toBe(0);
+    expect(json()).toEqual({
+      files: [
+        {
+          file: 'hills.raw',
+          format: 'raw',
+          width: SIDE,
+          height: SIDE,
+          channels: 1,
+          bitDepth: 16,
+          sampleType: 'uint',
+          byteOrder: 'big',
+          noData: { value: null, count: 0 },
+          min: 0,
+          max: 65535,
+          mean: expect.any(Number),
+          distinctCodes: expect.any(Number),
+          codeStep: 1,
+          spacing: null,
+          crs: null,
+          warnings: [{ code: 'raw-guessed', message: expect.stringContaining('big-endian') }],
+        },
+        expect.objectContaining({ file: 'hills.png', format: 'png', byteOrder: null, warnings: [] }),
+      ],
+    });
+  });
+  test('tries every file; bad ones carry a typed error in plain words', () => {
+    const { code, json, out } = call(
+      'inspect',
+      'empty.png',
+      'words.png',
+      'cut.png',
+      'hills.png',
+      'absent.png',
+      'a-folder.png',
+      '--json',
+    );
+    expect(code).toBe(1);
+    const { files } = json() as {
+      files: {
+        file: string;
+        error?: { code: string; file: string; found: string; expected: string; remedy: string };
+      }[];
+    };
+    expect(files.map((f) => f.error?.code ?? 'fine')).toEqual([
+      'empty-file',
+      'unknown-format',
+      'truncated',
+      'fine',
+      'not-found',
+      'unreadable',
+    ]);
+    for (const f of files) {
+      if (!f.error) continue;
+      expect(f.error.file).toBe(f.file);
+      for (const key of ['found', 'expected', 'remedy'] as const) expect(f.error[key]).toBeTruthy();
+    }
+    expect(out).not.toMatch(/TypeError|ENOENT|at \w+ \(/);
+  });
+  test('a layout can be stated', () => {
+    const { json } = call('inspect', 'hills.raw', '--raw', '600,150,u16,little', '--json');
+    expect(json()).toMatchObject({ files: [{ width: 600, height: 150, byteOrder: 'little', warnings: [] }] });
+  });
+});
+
+test('layouts lists every rung', () => {
+  const { code, json } = call('layouts', '--samples', '1536', '--target', 'component-grid', '--json');
+  expect(code).toBe(0);
+  const { rungs, samples, target } = json() as {
+    rungs: { vertices: number; rim: number; cut: number }[];
+    samples: number;
+    target: string;
+  };
+  expect([samples, target, rungs.length]).toEqual([1536, 'component-grid', 272]);
+  expect(rungs.find((r) => r.vertices === 1652)?.rim).toBe(116);
+  expect(rungs.find((r) => r.vertices === 1398)?.cut).toBe(138);
+  expect(call('layouts', '--samples', '1536', '--target', 'moon', '--json')).toMatchObject({
+    code: 1,
+    out: expect.stringContaining('unknown-target'),
+  });
+});
+
+describe('plan, run and prove', () => {
+  test('from a file to a proved pack', () => {
+    recipe('r.json', { split: { across: 2, down: 2 }, fit: { size: 253 } });
+    const planned = call('plan', '--recipe', 'r.json', 'hills.png', '--json');
+    expect(planned.code).toBe(0);
+    expect(planned.json()).toMatchObject({
+      version: 1,
+      target: 'component-grid',
+      fit: { width: 253, height: 253 },
+      layout: { quads: 63, patches: 1, componentsX: 2, componentsY: 2 },
+    });
+    const ran = call('run', '--recipe', 'r.json', 'hills.png', '--out', 'deep/pack', '--zip', '--json');
+    expect(ran.code).toBe(0);
+    expect(readdirSync(inFolder('deep/pack')).sort()).toEqual([
+      'import.json',
+      'import.md',
+      'kettle-r00c00.png',
+      'kettle-r00c01.png',
+      'kettle-r01c00.png',
+      'kettle-r01c01.png',
+      'kettle.zip',
+      'recipe.json',
+    ]);
+    const written = JSON.parse(readFileSync(inFolder('deep/pack/import.json'), 'utf8')) as {
+      files: { sha256: string }[];
+      card: unknown;
+    };
+    expect(written.files.every((f) => /^[0-9a-f]{64}$/.test(f.sha256))).toBe(true);
+    expect(written.card).toEqual(planned.json()['card']);
+    const proved = call('prove', 'deep/pack', '--reference', 'hills.png', '--json');
+    expect(proved).toMatchObject({ code: 0 });
+    expect(proved.json()).toMatchObject({
+      holds: true,
+      clipped: planned.json()['height'] && (planned.json()['height'] as { clipped: object }).clipped,
+      groundError: { max: expect.any(Number) },
+    });
+    expect(call('prove', 'deep/pack').out).toContain('The pack holds');
+    expect(call('prove', 'deep/pack', '--typed', 'heightScale=99', '--json')).toMatchObject({ code: 1 });
+    expect(call('prove', 'deep/pack', '--typed', 'heightScale').code).toBe(2);
+    // the same again gives the same bytes
+    call('run', '--recipe', 'r.json', 'hills.png', '--out', 'again', '--zip');
+    for (const name of readdirSync(inFolder('again')))
+      expect(readFileSync(inFolder(`again/${name}`)).equals(readFileSync(inFolder(`deep/pack/${name}`)))).toBe(true);
+    // two files exchanged
+    renameSync(inFolder('again/kettle-r00c00.png'), inFolder('again/x'));
+    renameSync(inFolder('again/kettle-r01c01.png'), inFolder('again/kettle-r00c00.png'));
+    renameSync(inFolder('again/x'), inFolder('again/kettle-r01c01.png'));
+    expect(call('prove', 'again', '--reference', 'hills.png', '--json')).toMatchObject({ code: 1 });
+  });
+  test('a draft at a low rung', () => {
+    recipe('d.json');
+    const { json, code } = call('run', '--recipe', 'd.json', 'hills.png', '--out', 'draft', '--draft', '127', '--json');
+    expect(code).toBe(0);
+    expect(json()).toMatchObject({ fit: { width: 127 } });
+  });
+  test('a failed run leaves no file and no folder, and an older pack as it was', () => {
+    recipe('r.json');
+    expect(call('run', '--recipe', 'r.json', 'cut.png', '--out', 'new/place')).toMatchObject({
+      code: 1,
+      err: expect.stringContaining('cut.png'),
+    });
+    expect(existsSync(inFolder('new'))).toBe(false);
+    call('run', '--recipe', 'r.json', 'hills.png', '--out', 'kept');
+    const before = readFileSync(inFolder('kept/kettle.png'));
+    expect(call('run', '--recipe', 'r.json', 'cut.png', '--out', 'kept').code).toBe(1);
+    expect(readdirSync(inFolder('kept')).sort()).toEqual(['import.json', 'import.md', 'kettle.png', 'recipe.json']);
+    expect(readFileSync(inFolder('kept/kettle.png')).equals(before)).toBe(true);
+  });
+  test('recipes that can’t be used are refused with the key and no file written', () => {
+    recipe('typo.json', { colour: 1 });
+    expect(call('plan', '--recipe', 'typo.json', 'hills.png', '--json')).toMatchObject({
+      code: 1,
+      err: expect.stringContaining('unknown key "colour"'),
+    });
+    recipe('version.json', { version: 4 });
+    expect(call('plan', '--recipe', 'version.json', 'hills.png')).toMatchObject({
+      code: 1,
+      err: expect.stringContaining('unknown recipe version 4'),
+    });
+    writeFileSync(inFolder('nan.json'), '{"version":1,"source":{"low":NaN}}');
+    expect(call('run', '--recipe', 'nan.json', 'hills.png', '--out', 'never')).toMatchObject({
+      code: 1,
+      err: expect.stringContaining('NaN'),
+    });
+    recipe('off.json', { fit: { size: 250 } });
+    const off = call('run', '--recipe', 'off.json', 'hills.png', '--out', 'never', '--json');
+    expect(off).toMatchObject({ code: 1 });
+    expect(off.json()).toMatchObject({ error: { code: 'size-not-on-ladder' } });
+    expect(existsSync(inFolder('never'))).toBe(false);
+  });
+  test('a folder that holds no pack', () => {
+    mkdirSync(inFolder('none'), { recursive: true });
+    expect(call('prove', 'none', '--json')).toMatchObject({ code: 1, out: expect.stringContaining('not-found') });
+    expect(call('prove', 'absent').code).toBe(1);
+  });
+});
