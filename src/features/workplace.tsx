@@ -92,7 +92,15 @@ export function Workplace() {
   }, [theme]);
   useHotkeys('mod+z', () => undo(), { preventDefault: true });
   useHotkeys('mod+shift+z, mod+y', () => redo(), { preventDefault: true });
-  useHotkeys('shift+slash', () => setKeys(true));
+  useEffect(() => {
+    // by the character, not by the place of its key, which differs from keyboard to keyboard
+    const onKey = (e: KeyboardEvent): void => {
+      const typing = e.target instanceof HTMLElement && e.target.closest('input, textarea, [contenteditable]') !== null;
+      if (e.key === '?' && !typing) setKeys(true);
+    };
+    addEventListener('keydown', onKey);
+    return () => removeEventListener('keydown', onKey);
+  }, []);
   useHotkeys('1,2,3,4,5,6,7', (_, h) => {
     const step = STEPS[Number(h.keys?.join('')) - 1];
     if (step) patchSession({ step: step.id });

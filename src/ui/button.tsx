@@ -5,7 +5,7 @@ const KINDS: Record<Kind, string> = {
   solid: 'bg-kelp text-on-kelp font-semibold px-3 h-7 hover:brightness-110 disabled:opacity-45',
   line: 'border border-strong px-2.5 h-7 hover:border-ink disabled:text-quiet disabled:border-rule bg-panel',
   plain: 'px-2 h-7 text-quiet hover:text-ink disabled:opacity-40',
-  link: 'text-kelp underline decoration-1 underline-offset-2 hover:decoration-2',
+  link: 'min-h-6 text-kelp underline decoration-1 underline-offset-2 hover:decoration-2',
 };
 
 export function Button({

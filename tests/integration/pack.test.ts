@@ -80,7 +80,7 @@ describe('a pack', () => {
     ],
     ['tiles across only', { fit: { size: [379, 127] }, split: { across: 3, down: 1 } }],
   ])('%s proves within its budget', async (_, parts) => {
-    const made = await pack(recipeWith(parts as never));
+    const made = await pack(recipeWith(parts));
     const proof = await proofOf(made);
     expect(proof.checks.filter((c) => c.state === 'fault')).toEqual([]);
     expect(proof.holds).toBe(true);
@@ -167,7 +167,7 @@ describe('a pack', () => {
 
 describe('the proof turns red', () => {
   const typedWrong = async (parts: object, typed: Record<string, number>) => {
-    const proof = await proofOf(await pack(recipeWith(parts as never)), { typed });
+    const proof = await proofOf(await pack(recipeWith(parts)), { typed });
     expect(proof.holds).toBe(false);
     return proof;
   };
@@ -191,7 +191,7 @@ describe('the proof turns red', () => {
     ['vertices', 1],
   ])('when %s of the odd grid is typed wrong', async (id, by) => {
     const parts = { target: 'odd-grid', fit: { size: 257 }, output: { format: 'raw' } };
-    const made = await pack(recipeWith(parts as never));
+    const made = await pack(recipeWith(parts));
     const value = made.document.card.find((r) => r.id === id)!.value;
     expect((await typedWrong(parts, { [id]: value + by })).wrongValues).toEqual([id]);
   });

@@ -40,9 +40,9 @@ export async function* inflate(pieces: AsyncIterable<Uint8Array>): AsyncGenerato
     if (sourceFault) throw sourceFault as LevelGridError;
     if (reason instanceof LevelGridError) throw reason;
     throw new LevelGridError(ended ? 'truncated' : 'corrupt', {
-      found: `compressed data that ${ended ? 'stops short or is damaged near its end' : 'is damaged'}, after ${delivered} bytes of samples`,
+      found: `compressed data that ${ended ? 'ends too early' : 'is damaged'}, after ${delivered} bytes of samples`,
       expected: 'a complete compressed stream',
-      remedy: 'The file is damaged: copy or export it again.',
+      remedy: `The file is ${ended ? 'cut short' : 'damaged'}: copy or export it again.`,
     });
   } finally {
     await reader.cancel().catch(() => undefined);

@@ -65,6 +65,8 @@ export interface Plan {
   readonly layouts: LayoutChoice['options'];
   /** Values rest on estimates until the statistics are there. */
   readonly provisional: boolean;
+  /** The card's height values rest on them too. */
+  readonly provisionalHeights: boolean;
   /** Why nothing can be written as it stands; empty where all is well. */
   readonly refusals: readonly LevelGridError[];
 }
@@ -207,6 +209,7 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
     },
     layouts: choice.options,
     provisional: source.stats === null || ground === null,
+    provisionalHeights: source.stats === null || (ground === null && recipe.height.range === 'ground'),
     refusals,
   };
 }

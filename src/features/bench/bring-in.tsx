@@ -53,7 +53,7 @@ function Calibration() {
         unit="m"
         value={low}
         hint="Elevation of black, whether or not it occurs."
-        onCommit={(v) => setSource({ low: v, high: given === 'high' ? high : v + high - low })}
+        onCommit={(v) => setSource({ low: v, high: given === 'high' && high > v ? high : v + high - low })}
       />
       {given === 'high' && (
         <NumberField

@@ -100,7 +100,7 @@ export function Fit() {
                   aria-checked={taken}
                   aria-label={`${l.quads} quads, ${l.patches} × ${l.patches} patches, ${l.componentsX} × ${l.componentsY} components`}
                   onClick={() => choose('fit', { layout: { quads: l.quads, patches: l.patches } })}
-                  className={`num grid grid-cols-[44px_52px_1fr_66px] w-full text-left px-1 h-[22px] items-center ${taken ? 'bg-ink text-panel' : 'hover:bg-kelp-wash'}`}
+                  className={`num grid grid-cols-[44px_52px_1fr_66px] w-full text-left px-1 h-6 items-center ${taken ? 'bg-ink text-panel' : 'hover:bg-kelp-wash'}`}
                 >
                   <span>{l.quads}</span>
                   <span>

@@ -93,14 +93,14 @@ export function ProofBench() {
                 </li>
               ))}
           </ul>
-          <div className="flex items-center gap-3">
+          <div className="flex flex-col gap-1 items-start [&>*:first-child]:w-full">
             <Segmented
               label="Difference view"
               value={errorKind}
               onChange={(k) => patchSession({ errorKind: k, view: 'difference' })}
               choices={[
-                { value: 'encoding', label: 'Encoding' },
-                { value: 'ground', label: 'Ground' },
+                { value: 'encoding', label: 'Encoding error' },
+                { value: 'ground', label: 'Ground error' },
               ]}
             />
             <Button kind="link" onClick={() => patchSession({ view: 'difference' })}>

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { targetById } from '@/core/targets';
 import { wholeSide } from '@/core/tiles';
 import type { Recipe } from '@/core/recipe';
-import { editRecipe } from '@/state';
+import { bestSize, editRecipe, useSession } from '@/state';
 import { NumberField, Segmented } from '@/ui';
 import { change, choose, useCurrentRecipe, usePlan } from '../hooks';
 import { BenchHead, Group, Hint } from './parts';
@@ -18,14 +18,18 @@ const DEFAULT: Split = {
   rows: 'north',
 };
 
-/** Another number of tiles keeps the size of a tile; the whole follows. One tile needs no split. */
-function setSplit(values: Partial<Split>, side: number): void {
+/** Another number of tiles takes the rung that the source fills best with so many; the whole follows. One tile needs no split. */
+function setSplit(values: Partial<Split>): void {
+  const { facts } = useSession.getState();
   editRecipe((r) => {
     const split = { ...DEFAULT, ...r.split, ...values };
+    const samples = facts ? Math.min(facts.info.width, facts.info.height) : 1025;
+    const side = bestSize(r.target, Math.floor((samples - 1) / Math.max(split.across, split.down)) + 1);
     const w = wholeSide(side, split.across, split.edges);
     const h = wholeSide(side, split.down, split.edges);
     const { split: _, ...rest } = r;
-    const fit = { ...r.fit, size: w === h ? w : [w, h] };
+    const { layout: __, ...others } = r.fit;
+    const fit = { ...others, size: w === h ? w : [w, h] };
     return split.across === 1 && split.down === 1 ? { ...rest, fit } : { ...rest, fit, split };
   });
 }
@@ -78,7 +82,7 @@ export function SplitBench() {
           whole
           min={1}
           max={128}
-          onCommit={(across) => setSplit({ across }, side)}
+          onCommit={(across) => setSplit({ across })}
         />
         <NumberField
           label="Down"
@@ -86,15 +90,15 @@ export function SplitBench() {
           whole
           min={1}
           max={128}
-          hint={`Each keeps ${side} vertices a side; change that in Fit.`}
-          onCommit={(down) => setSplit({ down }, side)}
+          hint={`Each holds ${side} vertices a side; change that in Fit.`}
+          onCommit={(down) => setSplit({ down })}
         />
         {split && (
           <>
             <Segmented
               label="Edges are"
               value={split.edges}
-              onChange={(edges) => setSplit({ edges }, side)}
+              onChange={(edges) => setSplit({ edges })}
               choices={[
                 { value: 'shared', label: 'Shared edges' },
                 { value: 'abutting', label: 'Abutting' },

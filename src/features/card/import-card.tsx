@@ -58,7 +58,7 @@ function Row({ row, provisional, changed }: { row: CardRow; provisional: boolean
           title="Why"
         >
           {row.label}
-          <span className="sr-only">: why</span>
+          <span className="sr-only"> why</span>
         </button>
         {changed && (
           <span className="text-ochre text-[12px]" title="Changed since the last pack">
@@ -107,8 +107,7 @@ export function ImportCard() {
   const plan = usePlan();
   const pack = useSession((s) => s.pack);
   if (!plan) return <aside aria-label="Import card" className="w-[268px] shrink-0 border-l border-rule bg-panel" />;
-  const { document, provisional } = plan;
-  const fromGround = document.card.some((r) => r.id === 'heightScale' || r.id === 'heightRange');
+  const { document, provisionalHeights } = plan;
   const rows = document.card.filter(
     (r) => !LAYOUT_ROWS.has(r.id) && !(r.id === 'verticesY' && document.tiles.width === document.tiles.height),
   );
@@ -133,7 +132,7 @@ export function ImportCard() {
                 ? { ...r, label: 'Vertices per side' }
                 : r
             }
-            provisional={provisional && fromGround && plan.document.height.groundLow === null && HEIGHT_ROWS.has(r.id)}
+            provisional={provisionalHeights && HEIGHT_ROWS.has(r.id)}
             changed={before.has(r.id) && before.get(r.id) !== r.value}
           />
         ))}

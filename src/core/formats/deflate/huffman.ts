@@ -54,6 +54,15 @@ export function codeLengths(frequencies: Uint32Array, count: number, limit: numb
     perLength[l + 1] = perLength[l + 1]! + 1;
     kraft -= 2 ** (limit - l - 1);
   }
+  // what that gave away too much goes back to the longest codes: readers refuse a code that is not full
+  for (let l = limit; l > 1; l--) {
+    const size = 2 ** (limit - l);
+    while (perLength[l]! > 0 && kraft + size <= 2 ** limit) {
+      perLength[l] = perLength[l]! - 1;
+      perLength[l - 1] = perLength[l - 1]! + 1;
+      kraft += size;
+    }
+  }
   // the least frequent symbols take the longest codes
   let at = 0;
   for (let l = limit; l >= 1; l--) for (let n = perLength[l]!; n > 0; n--) lengths[sorted[at++]! % 512] = l;

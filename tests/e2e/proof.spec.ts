@@ -1,0 +1,78 @@
+import { card, downloaded, expect, go, link, test } from './helpers';
+
+test('the pack holds; a wrong value typed turns it red and is named; put right, it holds again', async ({ app }) => {
+  await go(app, 'Proof');
+  await app.getByRole('button', { name: 'Write the files and prove them' }).click();
+  await expect(app.getByText('The pack holds')).toBeVisible();
+  await expect(link(app, 'Proof')).toContainText('6.4 mm at most');
+  const typed = app.getByLabel('Bench').getByLabel('Height scale Z');
+  await typed.fill('162.9');
+  await typed.press('Enter');
+  await expect(app.getByText('The pack does not hold')).toBeVisible();
+  await expect(app.getByText('Height scale Z is typed as 162.9000; it should be 162.1118.')).toBeVisible();
+  await expect(link(app, 'Proof')).toContainText('does not hold');
+  await app.getByRole('button', { name: 'as on the card' }).click();
+  await expect(app.getByText('The pack holds')).toBeVisible();
+  await app.getByRole('button', { name: 'show on the map' }).click();
+  await expect(app.getByText(/Encoding error: paper 0/)).toBeVisible();
+  await app.getByRole('radio', { name: 'Ground error' }).click();
+  await expect(app.getByText(/Ground error: paper 0/)).toBeVisible();
+});
+
+test('a change after the proof makes pack and proof old, and marks the changed rows', async ({ app }) => {
+  await go(app, 'Proof');
+  await app.getByRole('button', { name: 'Write the files and prove them' }).click();
+  await expect(app.getByText('The pack holds')).toBeVisible();
+  await go(app, 'Fit');
+  const ladder = app.getByRole('slider', { name: 'Vertices per side' });
+  await ladder.press('ArrowDown');
+  await expect(link(app, 'Proof')).toContainText('not proved');
+  await expect(link(app, 'Hand over')).toContainText('pack is older');
+  await expect(app.getByTitle('Changed since the last pack').first()).toBeVisible();
+});
+
+test('nine tiles, counted from the south, prove and are placed', async ({ app }) => {
+  await go(app, 'Split');
+  await app.getByLabel('Across').fill('3');
+  await app.getByLabel('Across').press('Enter');
+  await app.getByLabel('Down').fill('3');
+  await app.getByLabel('Down').press('Enter');
+  await app.getByRole('radio', { name: 'From the south' }).click();
+  // the size follows what the source fills: 3 × 504 + 1
+  await expect(link(app, 'Fit')).toContainText('1513²');
+  await expect(link(app, 'Split')).toContainText('3 × 3 of 505²');
+  await go(app, 'Hand over');
+  const files = await downloaded(app, () => app.getByRole('button', { name: 'Download the pack' }).click());
+  expect(
+    Object.keys(files)
+      .filter((n) => n.endsWith('.png'))
+      .sort(),
+  ).toEqual([0, 1, 2].flatMap((r) => [0, 1, 2].map((c) => `Kettle-Tarn-r0${r}c0${c}.png`)));
+  await go(app, 'Proof');
+  await expect(app.getByText('The pack holds')).toBeVisible();
+  await expect(app.getByText(/vertices on shared edges are the same/)).toBeVisible();
+});
+
+test('the other target asks for other values', async ({ app }) => {
+  await app.getByRole('button', { name: /^Target:/ }).click();
+  await app.getByRole('option', { name: /Odd grid/ }).click();
+  await expect(link(app, 'Fit')).toContainText('1025²');
+  await expect(card(app, 'extentX')).toHaveText(/3.837\.50/);
+  await expect(card(app, 'heightRange')).toHaveText('830.000');
+  await expect(card(app, 'baseElevation')).toHaveText('0.000');
+  await expect(card(app, 'heightScale')).toHaveCount(0);
+  await go(app, 'Hand over');
+  const files = await downloaded(app, () => app.getByRole('button', { name: 'Download the pack' }).click());
+  expect(files['Kettle-Tarn.raw']).toHaveLength(1025 * 1025 * 2);
+});
+
+test('a cancelled job leaves the project as it was', async ({ app }) => {
+  await go(app, 'Proof');
+  await app.getByRole('button', { name: 'Write the files and prove them' }).click();
+  await app.getByRole('button', { name: 'cancel' }).click();
+  await expect(app.getByRole('progressbar')).toHaveCount(0);
+  await expect(link(app, 'Hand over')).toContainText('not packed yet');
+  await expect(app.getByRole('alert').filter({ hasText: 'Found' })).toHaveCount(0);
+  await app.getByRole('button', { name: 'Write the files and prove them' }).click();
+  await expect(app.getByText('The pack holds')).toBeVisible();
+});

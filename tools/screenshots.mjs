@@ -1,0 +1,72 @@
+// Takes the pictures of docs/screenshots from the demo data, at 1280 × 800. Builds first where needed.
+import { spawn } from 'node:child_process';
+import path from 'node:path';
+import { ensureInstalled, root } from './install.mjs';
+
+ensureInstalled();
+const { CHROMIUM, FLAGS, ensureChromium } = await import('./chromium.mjs');
+const { buildApp } = await import('./build-app.mjs');
+const { makeDemoData } = await import('./demo-data.mjs');
+const { chromium } = await import('@playwright/test');
+if (!ensureChromium()) process.exit(1);
+await makeDemoData();
+if (!buildApp()) process.exit(1);
+
+const PORT = 4389;
+const server = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(PORT)], { cwd: root, stdio: ['ignore', 'pipe', 'inherit'] });
+await new Promise((resolve) => server.stdout.on('data', (t) => /ready/i.test(String(t)) && resolve()));
+const browser = await chromium.launch({ executablePath: CHROMIUM, args: FLAGS });
+try {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.goto(`http://127.0.0.1:${PORT}/`);
+  await page.locator('[data-ready=true]').waitFor();
+  await page.locator('[data-check=clipped]').waitFor();
+  const map = page.getByRole('application');
+  const settled = () => page.waitForFunction(() => document.querySelector('canvas')?.getAttribute('aria-busy') === 'false');
+  const shot = async (name) => {
+    await page.mouse.move(2, 400);
+    await settled();
+    await page.screenshot({ path: path.join(root, 'docs/screenshots', `${name}.png`) });
+  };
+  const go = (name) => page.getByRole('navigation', { name: 'Chain' }).getByRole('button', { name }).click();
+
+  await shot('fit');
+  await go('Bring in');
+  await shot('bring-in');
+  await go('Height');
+  await page.getByRole('tab', { name: 'Steps' }).click();
+  await page.getByRole('tab', { name: 'Elevations' }).click();
+  await page.locator('.apexcharts-bar-series').waitFor();
+  await shot('height-steps');
+  await page.getByRole('tab', { name: 'Relief' }).click();
+  await page.getByRole('tab', { name: 'Section A–B' }).click();
+  await page.getByRole('button', { name: 'Source | result' }).click();
+  await map.focus();
+  for (let i = 0; i < 3; i++) await map.press('Shift+ArrowLeft');
+  for (let i = 0; i < 7; i++) await map.press('+');
+  await shot('compare-close');
+  await map.press('0');
+  await page.getByRole('button', { name: 'Source | result' }).click();
+  await page.getByRole('button', { name: 'hold overshoot within the source' }).click();
+  await go('Split');
+  for (const label of ['Across', 'Down']) {
+    await page.getByLabel(label, { exact: true }).fill('3');
+    await page.getByLabel(label, { exact: true }).press('Enter');
+  }
+  await page.getByRole('navigation', { name: 'Chain' }).getByText('1513²').waitFor();
+  await page.locator('[data-check=clipped]').waitFor({ state: 'detached' });
+  await shot('split');
+  await go('Proof');
+  await page.getByRole('button', { name: 'Write the files and prove them' }).click();
+  await page.getByText('The pack holds').waitFor();
+  await page.getByRole('tab', { name: 'Difference' }).click();
+  await page.getByRole('radio', { name: 'Ground error' }).click();
+  await shot('proof-difference');
+  await go('Hand over');
+  await page.getByRole('tab', { name: 'Relief' }).click();
+  await page.getByRole('button', { name: 'Dark theme' }).click();
+  await shot('hand-over-dark');
+} finally {
+  await browser.close();
+  server.kill('SIGTERM');
+}
