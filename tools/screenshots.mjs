@@ -42,7 +42,8 @@ try {
   await page.getByRole('tab', { name: 'Section A–B' }).click();
   await page.getByRole('button', { name: 'Source | result' }).click();
   await map.focus();
-  for (let i = 0; i < 3; i++) await map.press('Shift+ArrowLeft');
+  for (let i = 0; i < 3; i++) await map.press('ArrowLeft');
+  for (let i = 0; i < 2; i++) await map.press('ArrowUp');
   for (let i = 0; i < 7; i++) await map.press('+');
   await shot('compare-close');
   await map.press('0');
@@ -53,7 +54,7 @@ try {
     await page.getByLabel(label, { exact: true }).fill('3');
     await page.getByLabel(label, { exact: true }).press('Enter');
   }
-  await page.getByRole('navigation', { name: 'Chain' }).getByText('1513²').waitFor();
+  await page.getByRole('navigation', { name: 'Chain' }).getByText('3 × 3 of 511²').waitFor();
   await page.locator('[data-check=clipped]').waitFor({ state: 'detached' });
   await shot('split');
   await go('Proof');

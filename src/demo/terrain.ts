@@ -4,11 +4,11 @@ import { gradientNoise, random } from './noise';
  * Erodes a square height field in place by letting drops of water run down it (hydraulic erosion by droplets, after
  * H. Beyer, 2015): they carry ground off steep slopes and leave it where they slow down, which carves drainage.
  */
-export function erode(field: Float32Array, size: number, drops: number, seed: number): void {
+export function erode(field: Float32Array, side: number, drops: number, seed: number): void {
   const next = random(seed);
   for (let d = 0; d < drops; d++) {
-    let x = next() * (size - 3) + 1;
-    let y = next() * (size - 3) + 1;
+    let x = next() * (side - 3) + 1;
+    let y = next() * (side - 3) + 1;
     let dx = 0;
     let dy = 0;
     let speed = 1;
@@ -19,11 +19,11 @@ export function erode(field: Float32Array, size: number, drops: number, seed: nu
       const yi = Math.floor(y);
       const u = x - xi;
       const v = y - yi;
-      const at = yi * size + xi;
+      const at = yi * side + xi;
       const nw = field[at]!;
       const ne = field[at + 1]!;
-      const sw = field[at + size]!;
-      const se = field[at + size + 1]!;
+      const sw = field[at + side]!;
+      const se = field[at + side + 1]!;
       const gx = (ne - nw) * (1 - v) + (se - sw) * v;
       const gy = (sw - nw) * (1 - u) + (se - ne) * u;
       const here = nw * (1 - u) * (1 - v) + ne * u * (1 - v) + sw * (1 - u) * v + se * u * v;
@@ -35,17 +35,17 @@ export function erode(field: Float32Array, size: number, drops: number, seed: nu
       dy /= length;
       x += dx;
       y += dy;
-      if (x < 1 || y < 1 || x >= size - 2 || y >= size - 2) break;
+      if (x < 1 || y < 1 || x >= side - 2 || y >= side - 2) break;
       const xj = Math.floor(x);
       const yj = Math.floor(y);
       const p = x - xj;
       const q = y - yj;
-      const bt = yj * size + xj;
+      const bt = yj * side + xj;
       const there =
         field[bt]! * (1 - p) * (1 - q) +
         field[bt + 1]! * p * (1 - q) +
-        field[bt + size]! * (1 - p) * q +
-        field[bt + size + 1]! * p * q;
+        field[bt + side]! * (1 - p) * q +
+        field[bt + side + 1]! * p * q;
       const fall = here - there;
       const capacity = Math.max(fall, 0.01) * speed * water * 6;
       const change =
@@ -56,8 +56,8 @@ export function erode(field: Float32Array, size: number, drops: number, seed: nu
             : -Math.min((capacity - load) * 0.25, fall);
       field[at] = field[at]! + change * (1 - u) * (1 - v);
       field[at + 1] = field[at + 1]! + change * u * (1 - v);
-      field[at + size] = field[at + size]! + change * (1 - u) * v;
-      field[at + size + 1] = field[at + size + 1]! + change * u * v;
+      field[at + side] = field[at + side]! + change * (1 - u) * v;
+      field[at + side + 1] = field[at + side + 1]! + change * u * v;
       load -= change;
       speed = Math.sqrt(Math.max(0.01, speed * speed + fall * 0.5));
       water *= 0.985;
@@ -66,12 +66,12 @@ export function erode(field: Float32Array, size: number, drops: number, seed: nu
 }
 
 /** Slopes steeper than the angle of rest slump a little (thermal weathering, F. Musgrave et al., 1989). */
-export function weather(field: Float32Array, size: number, rest: number, rounds: number): void {
+export function weather(field: Float32Array, side: number, rest: number, rounds: number): void {
   for (let round = 0; round < rounds; round++) {
-    for (let y = 1; y < size - 1; y++) {
-      for (let x = 1; x < size - 1; x++) {
-        const at = y * size + x;
-        for (const to of [at + 1, at + size]) {
+    for (let y = 1; y < side - 1; y++) {
+      for (let x = 1; x < side - 1; x++) {
+        const at = y * side + x;
+        for (const to of [at + 1, at + side]) {
           const excess = Math.abs(field[at]! - field[to]!) - rest;
           if (excess <= 0) continue;
           const move = Math.sign(field[at]! - field[to]!) * excess * 0.2;
@@ -84,22 +84,22 @@ export function weather(field: Float32Array, size: number, rest: number, rounds:
 }
 
 /** Twice the samples each way, by cubic interpolation (a = −1/2), so that no facets of the coarse field remain. */
-export function enlarge(field: Float32Array, size: number, to: number): Float32Array {
+export function enlarge(field: Float32Array, side: number, to: number): Float32Array {
   const weights = (t: number): [number, number, number, number] => [
     ((-0.5 * t + 1) * t - 0.5) * t,
     (1.5 * t - 2.5) * t * t + 1,
     ((-1.5 * t + 2) * t + 0.5) * t,
     (0.5 * t - 0.5) * t * t,
   ];
-  const rows = new Float32Array(to * size);
-  const scale = (size - 1) / (to - 1);
-  const hold = (i: number): number => Math.max(0, Math.min(size - 1, i));
+  const rows = new Float32Array(to * side);
+  const scale = (side - 1) / (to - 1);
+  const hold = (i: number): number => Math.max(0, Math.min(side - 1, i));
   for (let x = 0; x < to; x++) {
     const i = Math.floor(x * scale);
     const w = weights(x * scale - i);
-    for (let y = 0; y < size; y++) {
+    for (let y = 0; y < side; y++) {
       let sum = 0;
-      for (let k = 0; k < 4; k++) sum += w[k]! * field[y * size + hold(i + k - 1)]!;
+      for (let k = 0; k < 4; k++) sum += w[k]! * field[y * side + hold(i + k - 1)]!;
       rows[y * to + x] = sum;
     }
   }
@@ -120,8 +120,8 @@ export function enlarge(field: Float32Array, size: number, to: number): Float32A
  * Kettle Tarn: a glacial valley that bends through fells, with side valleys, a tarn on its floor and drainage down its
  * sides. Heights in metres above the lake, unscaled.
  */
-export function kettleTarn(size: number): Float32Array {
-  const coarse = size >> 1;
+export function kettleTarn(side: number): Float32Array {
+  const coarse = side >> 1;
   const warp = gradientNoise(20261);
   const ridges = gradientNoise(30517);
   const rough = gradientNoise(41233);
@@ -165,28 +165,28 @@ export function kettleTarn(size: number): Float32Array {
   weather(field, coarse, 7.5, 10);
   erode(field, coarse, 180000, 77003);
   weather(field, coarse, 6.5, 6);
-  const fine = enlarge(field, coarse, size);
+  const fine = enlarge(field, coarse, side);
   const grain = gradientNoise(51017);
-  for (let y = 0; y < size; y++) {
-    for (let x = 0; x < size; x++) {
-      const at = y * size + x;
+  for (let y = 0; y < side; y++) {
+    for (let x = 0; x < side; x++) {
+      const at = y * side + x;
       const lift = Math.min(1, Math.max(0, fine[at]! / 420));
       fine[at] = fine[at]! + lift * (1.1 * grain(x * 0.11, y * 0.11) + 0.5 * grain(x * 0.31 + 40, y * 0.31));
     }
   }
-  erode(fine, size, 160000, 99017);
-  return soften(fine, size);
+  erode(fine, side, 160000, 99017);
+  return soften(fine, side);
 }
 
 /** One binomial pass (1 2 1 each way): ground has no steps from one sample to the next. */
-function soften(field: Float32Array, size: number): Float32Array {
+function soften(field: Float32Array, side: number): Float32Array {
   const rows = field.slice();
-  for (let y = 0; y < size; y++)
-    for (let x = 1, at = y * size + 1; x < size - 1; x++, at++)
+  for (let y = 0; y < side; y++)
+    for (let x = 1, at = y * side + 1; x < side - 1; x++, at++)
       rows[at] = (field[at - 1]! + 2 * field[at]! + field[at + 1]!) / 4;
   const out = rows.slice();
-  for (let y = 1; y < size - 1; y++)
-    for (let x = 0, at = y * size; x < size; x++, at++)
-      out[at] = (rows[at - size]! + 2 * rows[at]! + rows[at + size]!) / 4;
+  for (let y = 1; y < side - 1; y++)
+    for (let x = 0, at = y * side; x < side; x++, at++)
+      out[at] = (rows[at - side]! + 2 * rows[at]! + rows[at + side]!) / 4;
   return out;
 }

@@ -38,7 +38,11 @@ test('nine tiles, counted from the south, prove and are placed', async ({ app })
   await app.getByLabel('Down').fill('3');
   await app.getByLabel('Down').press('Enter');
   await app.getByRole('radio', { name: 'From the south' }).click();
-  // the size follows what the source fills: 3 × 504 + 1
+  // three tiles take the rung that a third of the source fills best
+  await expect(link(app, 'Split')).toContainText('3 × 3 of 511²');
+  await go(app, 'Fit');
+  const ladder = app.getByRole('slider', { name: 'Vertices per side' });
+  for (let n = 0; n < 20 && (await ladder.getAttribute('aria-valuenow')) !== '505'; n++) await ladder.press('ArrowDown');
   await expect(link(app, 'Fit')).toContainText('1513²');
   await expect(link(app, 'Split')).toContainText('3 × 3 of 505²');
   await go(app, 'Hand over');

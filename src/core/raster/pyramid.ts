@@ -40,9 +40,9 @@ function meanOfValid(...values: number[]): number {
 }
 
 /** The raster and its overviews, finest first. */
-export function pyramid(base: Level): Level[] {
-  const levels = [base];
-  for (let last = base; Math.max(last.width, last.height) > COARSEST;) {
+export function pyramid(finest: Level): Level[] {
+  const levels = [finest];
+  for (let last = finest; Math.max(last.width, last.height) > COARSEST;) {
     last = halve(last);
     levels.push(last);
   }

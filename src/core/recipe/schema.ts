@@ -1,15 +1,15 @@
 import { z } from 'zod';
-import { RAW_MAX_SIDE, RAW_TYPES } from '../formats';
 import { FILTERS } from '../raster';
+import * as formats from '../formats';
 
 /** Elevations beyond this are a slip of the keyboard, whatever the planet. */
 const elevation = z.number().min(-1e6).max(1e6);
-const side = z.int().min(2).max(RAW_MAX_SIDE);
+const side = z.int().min(2).max(formats.RAW_MAX_SIDE);
 
 const rawLayout = z.strictObject({
   width: side,
   height: side,
-  type: z.enum(RAW_TYPES),
+  type: z.enum(formats.RAW_TYPES),
   byteOrder: z.enum(['little', 'big']),
   /** Bytes in front of the first sample. */
   skip: z.int().min(0).default(0),
@@ -36,7 +36,7 @@ const fit = z.strictObject({
   clamp: z.boolean().default(false),
   /** Crop: first column and row taken from the source. Pad: the source's first column and row in the result. */
   at: z
-    .tuple([z.int().min(-RAW_MAX_SIDE).max(RAW_MAX_SIDE), z.int().min(-RAW_MAX_SIDE).max(RAW_MAX_SIDE)])
+    .tuple([z.int().min(-formats.RAW_MAX_SIDE).max(formats.RAW_MAX_SIDE), z.int().min(-formats.RAW_MAX_SIDE).max(formats.RAW_MAX_SIDE)])
     .default([0, 0]),
   /** Elevation of the padding. Left out: the source's lowest. */
   rim: elevation.optional(),

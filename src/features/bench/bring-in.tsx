@@ -1,7 +1,7 @@
 'use client';
 import { useRef, useState } from 'react';
 import { formatBytes, formatLength, formatShort } from '@/core/base';
-import { RAW_TYPES, type RawLayout, type RawType } from '@/core/formats';
+import { type RawLayout, type RawType, RAW_TYPES } from '@/core/formats';
 import { highestStored } from '@/core/height';
 import { bringIn, editRecipe, rereadSource, useSession } from '@/state';
 import { Button, Fold, NumberField, Segmented, Select } from '@/ui';

@@ -87,8 +87,11 @@ export function drawGrid(
       ctx.strokeStyle = '#f6f8f4';
       ctx.lineWidth = 1.25;
       ctx.strokeRect(x, y, width, height);
-      const text = width > 170 ? file.name : `${file.column}, ${file.row}`;
-      if (width > 44 && height > 24) label(ctx, text, x + 6, y + 6, c, 'left');
+      ctx.font = MONO;
+      const bare = file.name.replace(/\.[^.]*$/, '');
+      const numbers = `${file.column}, ${file.row}`;
+      const text = [file.name, bare, numbers].find((t) => ctx.measureText(t).width < width - 20);
+      if (text !== undefined && height > 24) label(ctx, text, x + 6, y + 6, c, 'left');
     }
   }
 }

@@ -18,6 +18,7 @@ import {
   toScreenX,
   toScreenY,
   zoomAt,
+  within,
   type Extent,
   type Viewport,
 } from './viewport';
@@ -88,7 +89,11 @@ export function MapView() {
     if (!extent || size.width === 0) return null;
     return chosen?.key === extentKey ? chosen.viewport : fitTo(extent, inner);
   }, [chosen, extent, extentKey, inner, size.width]);
-  const setViewport = useCallback((v: Viewport) => setChosen({ key: extentKey, viewport: v }), [extentKey]);
+  const setViewport = useCallback(
+    // the middle of the map never leaves the ground
+    (v: Viewport) => setChosen({ key: extentKey, viewport: extent ? within(v, extent) : v }),
+    [extentKey, extent],
+  );
   const least = extent ? fitTo(extent, inner).scale / 2 : 0.001;
 
   const differencePicture = useMemo(() => {

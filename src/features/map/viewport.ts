@@ -60,3 +60,9 @@ export function zoomAt(v: Viewport, inner: Inner, factor: number, px: number, py
     y: gy - (py - inner.top - inner.height / 2) / scale,
   };
 }
+
+/** The viewport with its middle held inside an extent. */
+export function within(v: Viewport, extent: Extent): Viewport {
+  const hold = (n: number, low: number, high: number): number => Math.max(low, Math.min(high, n));
+  return { ...v, x: hold(v.x, extent.left, extent.right), y: hold(v.y, extent.top, extent.bottom) };
+}

@@ -1,5 +1,5 @@
 import { LevelGridError, type ByteSource } from '../../base';
-import { RAW_MAX_SIDE, type RawLayout } from './layout';
+import { type RawLayout, RAW_MAX_SIDE } from './layout';
 
 export interface RawGuess {
   readonly layout: RawLayout;
