@@ -1,6 +1,6 @@
 // Everything that must hold before a change lands: types, lint, unit tests, build, browser tests.
 // All steps run even when one fails; the last line counts every test.
-import { rmSync } from 'node:fs';
+import { mkdirSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import { ensureInstalled, root, runTool } from './install.mjs';
 
@@ -12,6 +12,7 @@ const { makeDemoData } = await import('./demo-data.mjs');
 const { total } = await import('./total.mjs');
 
 rmSync(path.join(root, 'reports'), { recursive: true, force: true });
+mkdirSync(path.join(root, 'reports'));
 const bin = (name) => path.join('node_modules', '.bin', name);
 const failed = [];
 const step = async (name, work) => {

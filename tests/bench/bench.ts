@@ -1,4 +1,3 @@
- 
 import sharp from 'sharp';
 import { MemoryFolder, memorySource } from '../../src/core/base';
 import { openHeightFile, PngWriter } from '../../src/core/formats';

@@ -42,7 +42,8 @@ test('nine tiles, counted from the south, prove and are placed', async ({ app })
   await expect(link(app, 'Split')).toContainText('3 × 3 of 511²');
   await go(app, 'Fit');
   const ladder = app.getByRole('slider', { name: 'Vertices per side' });
-  for (let n = 0; n < 20 && (await ladder.getAttribute('aria-valuenow')) !== '505'; n++) await ladder.press('ArrowDown');
+  for (let n = 0; n < 20 && (await ladder.getAttribute('aria-valuenow')) !== '505'; n++)
+    await ladder.press('ArrowDown');
   await expect(link(app, 'Fit')).toContainText('1513²');
   await expect(link(app, 'Split')).toContainText('3 × 3 of 505²');
   await go(app, 'Hand over');

@@ -1,9 +1,14 @@
+import { quantiseKernel } from '../kernels';
+
 /** code = round(scale · value + offset), held to 0..highest. */
 export interface Quantiser {
   readonly scale: number;
   readonly offset: number;
   readonly highest: number;
 }
+
+/** Below this the way into the kernel costs more than it saves. */
+const LEAST_FOR_KERNEL = 64;
 
 export interface QuantiseTally {
   below: number;
@@ -16,6 +21,18 @@ export interface QuantiseTally {
  * counted; voids become code 0 and are counted.
  */
 export function quantise(out: Uint16Array, heights: Float32Array, q: Quantiser, tally: QuantiseTally): void {
+  const counted = heights.length < LEAST_FOR_KERNEL ? null : quantiseKernel(out, heights, q.scale, q.offset, q.highest);
+  if (!counted) {
+    quantisePlain(out, heights, q, tally);
+    return;
+  }
+  tally.below += counted.below;
+  tally.above += counted.above;
+  tally.voids += counted.voids;
+}
+
+/** The plain twin of the kernel. */
+export function quantisePlain(out: Uint16Array, heights: Float32Array, q: Quantiser, tally: QuantiseTally): void {
   const { scale, offset, highest } = q;
   const n = heights.length;
   let { below, above, voids } = tally;

@@ -12,7 +12,7 @@ export function datumFor(bitDepth: number, lowest: number | null): number {
 /** Stored samples as Float32 above `datum`. Infinite values count as voids. */
 export function toHeights(data: StoredSamples, datum: number): Float32Array {
   const n = data.length;
-  if (datum === 0 && !(data instanceof Float32Array) && !(data instanceof Float64Array)) return Float32Array.from(data);
+  if (datum === 0 && !(data instanceof Float32Array) && !(data instanceof Float64Array)) return new Float32Array(data);
   const out = new Float32Array(n);
   for (let i = 0; i < n; i++) {
     const value = data[i] as number;

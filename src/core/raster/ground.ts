@@ -1,4 +1,5 @@
 import { checkpoint, type JobContext } from '../base';
+import { GroundKernel } from '../kernels';
 import type { Band, HeightStream } from './types';
 
 export const SPOT_IDS = [
@@ -63,19 +64,42 @@ export class GroundCollector {
   private readonly fineLow: number;
   private readonly fineScale: number;
   private readonly corners = new Map<SpotId, number>();
+  private readonly kernel: GroundKernel | null;
 
   constructor(
     private readonly width: number,
     private readonly height: number,
     span: Bounds,
     private readonly bounds: Bounds | null,
+    /** Uses the plain twin even where there is a kernel. */
+    plain = false,
   ) {
     const margin = (span.high - span.low) * 0.1 || 1;
     this.fineLow = span.low - margin;
     this.fineScale = FINE / (span.high - span.low + 2 * margin);
+    this.kernel = plain ? null : GroundKernel.create(FINE);
   }
 
   add({ y, rows, data }: Band): void {
+    const { width, bounds } = this;
+    for (const [id, px, py] of this.places()) {
+      if (py >= y && py < y + rows) this.corners.set(id, data[(py - y) * width + px] as number);
+    }
+    if (this.kernel) {
+      this.kernel.add(
+        data,
+        width,
+        rows,
+        y * width,
+        bounds?.low ?? -Infinity,
+        bounds?.high ?? Infinity,
+        this.fineLow,
+        this.fineScale,
+      );
+    } else this.addPlain({ y, rows, data });
+  }
+
+  private addPlain({ y, rows, data }: Band): void {
     const { width, fine, fineLow, fineScale } = this;
     let { min, max, minAt, maxAt, voids, below, above } = this;
     const lowBound = this.bounds?.low ?? -Infinity;
@@ -101,17 +125,13 @@ export class GroundCollector {
         }
         if (value < lowBound) below++;
         else if (value >= highBound) above++;
-        let at = ((value - fineLow) * fineScale) | 0;
-        if (at < 0) at = 0;
-        else if (at >= FINE) at = FINE - 1;
+        const place = (value - fineLow) * fineScale;
+        const at = place < 0 ? 0 : place >= FINE ? FINE - 1 : Math.trunc(place);
         fine[at] = (fine[at] as number) + 1;
       }
       this.sum += part;
     }
     Object.assign(this, { min, max, minAt, maxAt, voids, below, above });
-    for (const [id, px, py] of this.places()) {
-      if (py >= y && py < y + rows) this.corners.set(id, data[(py - y) * width + px] as number);
-    }
   }
 
   private places(): [SpotId, number, number][] {
@@ -127,6 +147,12 @@ export class GroundCollector {
   }
 
   result(): GroundStatistics {
+    if (this.kernel) {
+      const { counters, fine } = this.kernel.result();
+      const [min, minAt, max, maxAt, sum, voids, below, above] = counters;
+      Object.assign(this, { min, minAt, max, maxAt, sum, voids, below, above });
+      this.fine.set(fine);
+    }
     const { width, height, voids, bounds } = this;
     const valid = width * height - voids;
     const min = valid > 0 ? this.min : 0;

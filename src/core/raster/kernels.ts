@@ -26,12 +26,16 @@ function triangle(x: number): number {
   return Math.max(0, 1 - Math.abs(x));
 }
 
-/** Weights of one axis: output `i` is the sum over `k < taps` of `weights[i·taps + k] · source[first[i] + k]`. */
+/**
+ * Weights of one axis: output `i` is the sum over `k < taps` of `weights[i·stride + k] · source[first[i] + k]`.
+ * `stride` is `taps` rounded up to a multiple of 4; the rest of a row is zero.
+ */
 export interface AxisWeights {
   readonly first: Int32Array;
   /** Taps of the widest output; narrower ones are padded with zero weights inside the source. */
   readonly taps: number;
-  readonly weights: Float64Array;
+  readonly stride: number;
+  readonly weights: Float32Array;
 }
 
 export interface AxisMapping {
@@ -58,12 +62,16 @@ export function axisWeights(mapping: AxisMapping, filter: Filter): AxisWeights {
   const first = new Int32Array(count);
   if (filter === 'nearest') {
     for (let i = 0; i < count; i++) first[i] = Math.min(n - 1, Math.floor(positionOf(i + from, n, m) + 0.5));
-    return { first, taps: 1, weights: new Float64Array(count).fill(1) };
+    const weights = new Float32Array(count * 4);
+    for (let i = 0; i < count; i++) weights[i * 4] = 1;
+    return { first, taps: 1, stride: 4, weights };
   }
   const reach = filter === 'area' ? widen / 2 + 0.5 : widen * { bilinear: 1, 'catmull-rom': 2, lanczos3: 3 }[filter];
   const kernel = { bilinear: triangle, 'catmull-rom': catmullRom, lanczos3, area: triangle }[filter];
   const taps = Math.min(n, Math.ceil(reach * 2) + 1);
-  const weights = new Float64Array(count * taps);
+  const stride = (taps + 3) & ~3;
+  const weights = new Float32Array(count * stride);
+  const exact = new Float64Array(taps);
   for (let i = 0; i < count; i++) {
     const centre = positionOf(i + from, n, m);
     const start = Math.max(0, Math.min(n - taps, Math.ceil(centre - reach)));
@@ -75,12 +83,21 @@ export function axisWeights(mapping: AxisMapping, filter: Filter): AxisWeights {
         filter === 'area'
           ? Math.max(0, Math.min(x + 0.5, centre + widen / 2) - Math.max(x - 0.5, centre - widen / 2))
           : kernel((x - centre) / widen);
-      weights[i * taps + k] = w;
+      exact[k] = w;
       sum += w;
     }
-    for (let k = 0; k < taps; k++) weights[i * taps + k] = (weights[i * taps + k] as number) / sum;
+    // rounded to single precision they must still add up to 1, or flat ground would tilt: the largest takes the rest
+    let rest = 1;
+    let largest = 0;
+    for (let k = 0; k < taps; k++) {
+      const w = Math.fround((exact[k] as number) / sum);
+      weights[i * stride + k] = w;
+      rest -= w;
+      if (w > (weights[i * stride + largest] as number)) largest = k;
+    }
+    weights[i * stride + largest] = (weights[i * stride + largest] as number) + rest;
   }
-  return { first, taps, weights };
+  return { first, taps, stride, weights };
 }
 
 /** Source position of vertex `i`, exact at both ends. */

@@ -1,5 +1,7 @@
 import { checkpoint, LevelGridError, type JobContext } from '../base';
+import { ResampleKernel, type KernelAxis } from '../kernels';
 import { axisWeights, type AxisWeights, type Filter } from './kernels';
+import { columnPass, rowPass } from './passes';
 import { bandRows, type Band, type HeightStream } from './types';
 
 export interface ResampleOptions {
@@ -29,7 +31,10 @@ export function resample(source: HeightStream, options: ResampleOptions): Height
       const planes = voids ? 2 : 1;
       const stride = width * planes;
       const ringRows = down.taps;
-      const ring = new Float32Array(ringRows * stride);
+      const kernel = voids ? null : ResampleKernel.create(padded(across), padded(down), ringRows, source.width, width);
+      const ring = new Float32Array(kernel ? 0 : ringRows * stride);
+      const low = clamp?.low ?? -Infinity;
+      const high = clamp?.high ?? Infinity;
       const rowsPerBand = bandRows(width);
       let out = new Float32Array(rowsPerBand * width);
       let bandStart = 0;
@@ -41,14 +46,18 @@ export function resample(source: HeightStream, options: ResampleOptions): Height
           const row = y + r;
           const into = ring.subarray((row % ringRows) * stride, (row % ringRows) * stride + stride);
           const line = data.subarray(r * source.width, (r + 1) * source.width);
-          if (voids) rowPassWithVoids(into, line, across, width);
+          if (kernel) kernel.row(line, row);
+          else if (voids) rowPassWithVoids(into, line, across, width);
           else rowPass(into, line, across, width);
           // every output row whose last tap is this row can be finished
           while (next < height && (down.first[next] as number) + down.taps - 1 <= row) {
             const target = out.subarray(filled * width, (filled + 1) * width);
-            if (voids) columnPassWithVoids(target, ring, down, next, ringRows, width);
-            else columnPass(target, ring, down, next, ringRows, width);
-            if (clamp) clampInPlace(target, clamp.low, clamp.high);
+            if (kernel) kernel.column(target, next, low, high);
+            else {
+              if (voids) columnPassWithVoids(target, ring, down, next, ringRows, width);
+              else columnPass(target, ring, down, next, ringRows, width);
+              if (clamp) clampInPlace(target, low, high);
+            }
             next++;
             filled++;
             if (filled === rowsPerBand || next === height) {
@@ -71,53 +80,12 @@ export function resample(source: HeightStream, options: ResampleOptions): Height
   };
 }
 
-/** Row pass: `out[i] = Σ w·line`, double precision sums stored as Float32. */
-export function rowPass(out: Float32Array, line: Float32Array, axis: AxisWeights, width: number): void {
-  const { first, taps, weights } = axis;
-  if (taps === 1) {
-    for (let i = 0; i < width; i++) out[i] = line[first[i] as number] as number;
-    return;
-  }
-  for (let i = 0, w = 0; i < width; i++) {
-    let x = first[i] as number;
-    let sum = 0;
-    for (const end = w + taps; w < end; w++, x++) sum += (weights[w] as number) * (line[x] as number);
-    out[i] = sum;
-  }
-}
-
-/** Column pass over the ring for output row `row`: `out[i] = Σ w·ring`. */
-export function columnPass(
-  out: Float32Array,
-  ring: Float32Array,
-  axis: AxisWeights,
-  row: number,
-  ringRows: number,
-  width: number,
-): void {
-  const { first, taps, weights } = axis;
-  const start = first[row] as number;
-  if (taps === 1) {
-    const at = (start % ringRows) * width;
-    out.set(ring.subarray(at, at + width));
-    return;
-  }
-  const base = row * taps;
-  const sums = new Float64Array(width);
-  for (let k = 0; k < taps; k++) {
-    const w = weights[base + k] as number;
-    if (w === 0) continue;
-    const at = ((start + k) % ringRows) * width;
-    for (let i = 0; i < width; i++) sums[i] = (sums[i] as number) + w * (ring[at + i] as number);
-  }
-  for (let i = 0; i < width; i++) out[i] = sums[i] as number;
-}
-
 /** Row pass around voids: first plane the weighted sum, second plane the weight that was really there. */
 function rowPassWithVoids(out: Float32Array, line: Float32Array, axis: AxisWeights, width: number): void {
-  const { first, taps, weights } = axis;
-  for (let i = 0, w = 0; i < width; i++) {
+  const { first, taps, stride, weights } = axis;
+  for (let i = 0; i < width; i++) {
     let x = first[i] as number;
+    let w = i * stride;
     let sum = 0;
     let present = 0;
     for (const end = w + taps; w < end; w++, x++) {
@@ -145,7 +113,7 @@ function columnPassWithVoids(
 ): void {
   const { first, taps, weights } = axis;
   const start = first[row] as number;
-  const base = row * taps;
+  const base = row * axis.stride;
   const stride = width * 2;
   for (let i = 0; i < width; i++) {
     let sum = 0;
@@ -167,4 +135,9 @@ function clampInPlace(row: Float32Array, low: number, high: number): void {
     if (value < low) row[i] = low;
     else if (value > high) row[i] = high;
   }
+}
+
+/** The weights as the kernel wants them: its count of taps is the padded one. */
+function padded({ first, stride, weights }: AxisWeights): KernelAxis {
+  return { first, taps: stride, weights };
 }

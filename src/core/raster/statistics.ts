@@ -1,4 +1,5 @@
 import { checkpoint, type JobContext } from '../base';
+import { statistics16Kernel } from '../kernels';
 import { distinctCounter, type DistinctCounter } from './distinct';
 import type { OpenRaster, RasterInfo, RasterWarning, StoredBand } from './types';
 
@@ -15,6 +16,9 @@ export interface SourceStatistics {
   readonly codeStep: number | null;
 }
 
+/** Below this the way into the kernel costs more than it saves. */
+const LEAST_FOR_KERNEL = 4096;
+
 /** Collects the statistics band by band. */
 export class StatisticsCollector {
   private samples = 0;
@@ -25,6 +29,21 @@ export class StatisticsCollector {
   private distinct: DistinctCounter | null = null;
 
   add({ data }: Pick<StoredBand, 'data'>): void {
+    if (data instanceof Uint16Array && data.length >= LEAST_FOR_KERNEL) {
+      this.distinct ??= distinctCounter(data);
+      const counted = this.distinct.seen ? statistics16Kernel(data, this.distinct.seen) : null;
+      if (counted) {
+        this.min = Math.min(this.min, counted.low);
+        this.max = Math.max(this.max, counted.high);
+        this.sum += counted.sum;
+        this.samples += data.length;
+        return;
+      }
+    }
+    this.addPlain(data);
+  }
+
+  private addPlain(data: StoredBand['data']): void {
     this.distinct ??= distinctCounter(data);
     this.distinct.add(data);
     const n = data.length;

@@ -1,5 +1,6 @@
 import { axisWeights } from './kernels';
-import { columnPass, rowPass, type ResampleOptions } from './resample';
+import { columnPass, rowPass } from './passes';
+import type { ResampleOptions } from './resample';
 
 /** Reads one row of height samples; the array may be reused by the next call. */
 export type RowReader = (y: number) => Float32Array;
@@ -39,6 +40,6 @@ export function resampleWindow(
   for (let r = 0; r < area.height; r++) {
     columnPass(out.subarray(r * area.width, (r + 1) * area.width), passed, { ...down, first }, r, rows, area.width);
   }
-  if (clamp) for (let i = 0; i < out.length; i++) out[i] = Math.max(clamp.low, Math.min(clamp.high, out[i]!));
+  if (clamp) for (let i = 0; i < out.length; i++) out[i] = Math.min(clamp.high, Math.max(clamp.low, out[i]!));
   return out;
 }

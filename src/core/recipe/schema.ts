@@ -36,7 +36,10 @@ const fit = z.strictObject({
   clamp: z.boolean().default(false),
   /** Crop: first column and row taken from the source. Pad: the source's first column and row in the result. */
   at: z
-    .tuple([z.int().min(-formats.RAW_MAX_SIDE).max(formats.RAW_MAX_SIDE), z.int().min(-formats.RAW_MAX_SIDE).max(formats.RAW_MAX_SIDE)])
+    .tuple([
+      z.int().min(-formats.RAW_MAX_SIDE).max(formats.RAW_MAX_SIDE),
+      z.int().min(-formats.RAW_MAX_SIDE).max(formats.RAW_MAX_SIDE),
+    ])
     .default([0, 0]),
   /** Elevation of the padding. Left out: the source's lowest. */
   rim: elevation.optional(),

@@ -1,5 +1,12 @@
+import { adler32Kernel } from '../../kernels';
+
 /** Adler-32 (RFC 1950, 8.2) of `bytes` after bytes whose sum was `before` (1 at the start). */
 export function adler32(bytes: Uint8Array, before = 1): number {
+  return adler32Kernel(bytes, before) ?? adler32Plain(bytes, before);
+}
+
+/** The plain twin. */
+export function adler32Plain(bytes: Uint8Array, before = 1): number {
   let a = before & 0xffff;
   let b = before >>> 16;
   // 5552 additions stay below 2³² without a reduction

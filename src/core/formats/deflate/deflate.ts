@@ -1,3 +1,4 @@
+import { deflateKernel } from '../../kernels';
 import { canonicalCodes, codeLengths, MAX_BITS } from './huffman';
 
 /** `fast` codes every byte by its frequency alone; `default` also looks for repetitions. */
@@ -91,6 +92,11 @@ class BitWriter {
  * the last one is marked. The same input gives the same bytes, whoever makes it.
  */
 export function deflatePiece(input: Uint8Array, start: number, last: boolean, preset: Preset): Uint8Array {
+  return deflateKernel(input, start, last, preset === 'default') ?? deflatePiecePlain(input, start, last, preset);
+}
+
+/** The plain twin of the kernel: slower, byte for byte the same. */
+export function deflatePiecePlain(input: Uint8Array, start: number, last: boolean, preset: Preset): Uint8Array {
   const out = new BitWriter(Math.max(64, Math.ceil((input.length - start) * 0.9)));
   const matcher = preset === 'default' ? new Matcher(input, start) : null;
   for (let at = start; at < input.length;) {

@@ -1,2 +1,2 @@
-export { adler32, adler32Joined } from './adler';
-export { deflatePiece, WINDOW, type Preset } from './deflate';
+export { adler32, adler32Plain, adler32Joined } from './adler';
+export { deflatePiece, deflatePiecePlain, WINDOW, type Preset } from './deflate';

@@ -1,3 +1,5 @@
+import { crc32Kernel } from '../../kernels';
+
 /** CRC-32 as PNG and zip use it (ISO 3309), eight bytes a turn (M. Kounavis and F. Berry, "slicing-by-8", 2005). */
 const TABLES: Uint32Array[] = (() => {
   const first = new Uint32Array(256);
@@ -24,8 +26,16 @@ const [T0, T1, T2, T3, T4, T5, T6, T7] = TABLES as [
   Uint32Array,
 ];
 
+/** Below this the way into the kernel costs more than it saves. */
+const LEAST_FOR_KERNEL = 256;
+
 /** CRC of `bytes` after bytes whose CRC was `before` (0 at the start). */
 export function crc32(bytes: Uint8Array, before = 0): number {
+  return (bytes.length < LEAST_FOR_KERNEL ? null : crc32Kernel(bytes, before)) ?? crc32Plain(bytes, before);
+}
+
+/** The plain twin. */
+export function crc32Plain(bytes: Uint8Array, before = 0): number {
   let c = ~before;
   let i = 0;
   for (const end = bytes.length - 7; i < end; i += 8) {

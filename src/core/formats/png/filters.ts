@@ -32,6 +32,22 @@ export function unfilterRow(filter: number, row: Uint8Array, above: Uint8Array, 
   }
 }
 
+/**
+ * Filtered rows of 16-bit grey (filter byte + row each) as samples. `above` holds the bytes of the row before and is
+ * replaced by the last row.
+ */
+export function unfilter16(filtered: Uint8Array, width: number, rows: number, above: Uint8Array): Uint16Array {
+  const out = new Uint16Array(rows * width);
+  const stride = width * 2 + 1;
+  for (let r = 0; r < rows; r++) {
+    const row = filtered.subarray(r * stride + 1, (r + 1) * stride);
+    unfilterRow(filtered[r * stride]!, row, above, 2);
+    for (let x = 0; x < width; x++) out[r * width + x] = (row[2 * x]! << 8) | row[2 * x + 1]!;
+    above.set(row);
+  }
+  return out;
+}
+
 /** The neighbour nearest to a + b − c, ties to a, then b (A. Paeth, 1991). */
 function paeth(a: number, b: number, c: number): number {
   const pa = Math.abs(b - c);

@@ -1,9 +1,10 @@
 import { checkpoint, LevelGridError, type ByteSource, type JobContext } from '../../base';
 import { bandRows, type OpenRaster, type RasterInfo, type RasterWarning, type StoredBand } from '../../raster';
 import { inflate } from '../inflate';
+import { unfilter16Kernel } from '../../kernels';
 import { readChunks } from './chunks';
 import { collapseRow, type CollapseTally } from './collapse';
-import { unfilterRow } from './filters';
+import { unfilter16, unfilterRow } from './filters';
 import { checkLimits, COLOUR_TYPES, parseHeader, pixelBits, rowBytes, type PngHeader } from './header';
 
 /** Opens a PNG: header facts and limits only; pixels stream from `bands`. */
@@ -120,6 +121,7 @@ class RowAssembler {
   private at = 0;
   private readonly bpp: number;
   private delivered = 0;
+  private finished = 0;
 
   constructor(
     private readonly pieces: AsyncGenerator<Uint8Array, void, undefined>,
@@ -141,6 +143,22 @@ class RowAssembler {
     }
     unfilterRow(filter, row, above, this.bpp);
     this.delivered++;
+  }
+
+  /** The next `count` rows of 16-bit grey as samples; `above` holds the row before and is kept up to date. */
+  async grey16(count: number, above: Uint8Array): Promise<Uint16Array> {
+    const { width } = this.header;
+    const filtered = new Uint8Array(count * (width * 2 + 1));
+    for (let filled = 0; filled < filtered.length;) {
+      if (this.at === this.piece.length) await this.more();
+      const n = Math.min(filtered.length - filled, this.piece.length - this.at);
+      filtered.set(this.piece.subarray(this.at, this.at + n), filled);
+      filled += n;
+      this.at += n;
+      this.delivered = Math.floor((filled * count) / filtered.length) + this.finished;
+    }
+    this.finished += count;
+    return unfilter16Kernel(filtered, width, count, above) ?? unfilter16(filtered, width, count, above);
   }
 
   private async more(): Promise<void> {
@@ -179,6 +197,15 @@ async function* plainBands(
 ): AsyncGenerator<StoredBand> {
   const { width, height } = header;
   const perBand = bandRows(width);
+  if (header.colourType === 0 && header.bitDepth === 16) {
+    const before = new Uint8Array(width * 2);
+    for (let y = 0; y < height; y += perBand) {
+      checkpoint(job);
+      const count = Math.min(perBand, height - y);
+      yield { y, rows: count, data: await rows.grey16(count, before) };
+    }
+    return;
+  }
   let row = new Uint8Array(rowBytes(header));
   let above = new Uint8Array(row.length);
   for (let y = 0; y < height; y += perBand) {

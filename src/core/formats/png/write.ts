@@ -1,5 +1,6 @@
 import { LevelGridError, type ByteSink } from '../../base';
 import { adler32, deflatePiece, WINDOW, type Preset } from '../deflate';
+import { filter16Kernel } from '../../kernels';
 import { crc32 } from './crc';
 import { filterRow } from './filters';
 import { SIGNATURE } from './header';
@@ -60,6 +61,20 @@ export class PngWriter {
   async write(codes: Uint16Array): Promise<void> {
     const { width, bytes, stride } = this;
     const rows = codes.length / width;
+    if (bytes === 2) {
+      // by the kernel, as many rows at once as the piece has room for
+      for (let r = 0; r < rows;) {
+        const n = Math.min(rows - r, this.rowsPerPiece - this.pieceRows);
+        const filtered = filter16Kernel(codes.subarray(r * width, (r + n) * width), width, this.above);
+        if (!filtered) break;
+        this.buffer.set(filtered, this.known + this.pieceRows * stride);
+        this.pieceRows += n;
+        this.rowsDone += n;
+        r += n;
+        if (this.pieceRows === this.rowsPerPiece || this.rowsDone === this.height) await this.flush();
+        if (r === rows) return;
+      }
+    }
     for (let r = 0; r < rows; r++) {
       const { row, above } = this;
       if (bytes === 1) row.set(codes.subarray(r * width, (r + 1) * width));

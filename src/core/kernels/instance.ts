@@ -1,0 +1,142 @@
+import { WASM_BASE64 } from './wasm-bytes';
+
+/** What wasm/assembly exports. Addresses and counts are whole numbers. */
+interface Exports {
+  freeFrom(): number;
+  unfilter16(filtered: number, out: number, above: number, width: number, rows: number): number;
+  swap16(from: number, to: number, count: number): void;
+  filter16(codes: number, out: number, above: number, scratch: number, width: number, rows: number): void;
+  rowPass(out: number, line: number, first: number, weights: number, taps: number, width: number): void;
+  columnPass(
+    out: number,
+    ring: number,
+    ringRows: number,
+    stride: number,
+    start: number,
+    weights: number,
+    taps: number,
+    width: number,
+    low: number,
+    high: number,
+  ): void;
+  widen16(from: number, to: number, count: number): void;
+  quantise(
+    from: number,
+    to: number,
+    count: number,
+    scale: number,
+    offset: number,
+    highest: number,
+    tally: number,
+  ): void;
+  statistics16(codes: number, count: number, seen: number, out: number): void;
+  ground(
+    data: number,
+    width: number,
+    rows: number,
+    at: number,
+    low: number,
+    high: number,
+    fine: number,
+    classes: number,
+    fineLow: number,
+    fineScale: number,
+    state: number,
+  ): void;
+  crcTables(tables: number): void;
+  crc32(bytes: number, count: number, before: number, tables: number): number;
+  adler32(bytes: number, count: number, before: number): number;
+  deflateScratch(): number;
+  deflatePiece(
+    input: number,
+    start: number,
+    length: number,
+    last: number,
+    matching: number,
+    target: number,
+    scratch: number,
+  ): number;
+}
+
+const PAGE = 65536;
+
+/** One instance of the kernels with memory of its own, given out from the bottom up. */
+export class Kernels {
+  private readonly memory: WebAssembly.Memory;
+  readonly run: Exports;
+  private free: number;
+  private bytes: Uint8Array;
+
+  constructor(module: WebAssembly.Module) {
+    this.memory = new WebAssembly.Memory({ initial: 2 });
+    const abort = (): never => {
+      throw new Error('kernel aborted');
+    };
+    this.run = new WebAssembly.Instance(module, { env: { memory: this.memory, abort } }).exports as unknown as Exports;
+    this.free = (this.run.freeFrom() + 15) & ~15;
+    this.bytes = new Uint8Array(this.memory.buffer);
+  }
+
+  /** Room for `size` bytes on a multiple of 16, with 64 bytes behind it that may be read. Not cleared. */
+  take(size: number): number {
+    const at = this.free;
+    this.free = (at + size + 64 + 15) & ~15;
+    const missing = this.free - this.memory.buffer.byteLength;
+    if (missing > 0) {
+      this.memory.grow(Math.ceil(missing / PAGE));
+      this.bytes = new Uint8Array(this.memory.buffer);
+    }
+    return at;
+  }
+
+  /** Where the free memory begins; `release` gives everything behind such a mark back. */
+  mark(): number {
+    return this.free;
+  }
+
+  release(mark: number): void {
+    this.free = mark;
+  }
+
+  /** The memory as bytes; taken anew after every `take`. */
+  get u8(): Uint8Array {
+    return this.bytes;
+  }
+
+  /** Copies an array in; the address. */
+  put(array: ArrayBufferView): number {
+    const at = this.take(array.byteLength);
+    this.bytes.set(new Uint8Array(array.buffer, array.byteOffset, array.byteLength), at);
+    return at;
+  }
+
+  /** A copy of `length` bytes on memory of its own. */
+  copy(at: number, length: number): Uint8Array<ArrayBuffer> {
+    return this.bytes.slice(at, at + length) as Uint8Array<ArrayBuffer>;
+  }
+}
+
+let compiled: WebAssembly.Module | null | undefined;
+let shared: Kernels | null = null;
+
+/** The module, compiled once; null where WebAssembly or its SIMD is missing. */
+function module(): WebAssembly.Module | null {
+  if (compiled !== undefined) return compiled;
+  try {
+    compiled = new WebAssembly.Module(Uint8Array.from(atob(WASM_BASE64), (c) => c.charCodeAt(0)));
+  } catch {
+    compiled = null;
+  }
+  return compiled;
+}
+
+/** Kernels with memory of their own, for work that keeps state there; null where only the plain twins can run. */
+export function freshKernels(): Kernels | null {
+  const m = module();
+  return m ? new Kernels(m) : null;
+}
+
+/** The kernels of this thread for work that keeps nothing; null where only the plain twins can run. */
+export function sharedKernels(): Kernels | null {
+  return (shared ??= freshKernels());
+}

@@ -1,0 +1,185 @@
+import fc from 'fast-check';
+import { spawnSync } from 'node:child_process';
+import { adler32Plain, deflatePiecePlain } from '../formats/deflate';
+import { crc32Plain } from '../formats/png/crc';
+import { filterRow, unfilter16 } from '../formats/png/filters';
+import { quantisePlain } from '../height/quantise';
+import { axisWeights, FILTERS } from '../raster/kernels';
+import { columnPass, rowPass } from '../raster/passes';
+import { GroundCollector } from '../raster/ground';
+import {
+  adler32Kernel,
+  crc32Kernel,
+  deflateKernel,
+  filter16Kernel,
+  quantiseKernel,
+  ResampleKernel,
+  statistics16Kernel,
+  unfilter16Kernel,
+} from '.';
+
+const bytes = fc.uint8Array({ maxLength: 5000 });
+/** Codes of a few kinds: noise, a slope, runs. */
+const codes = (length: number) =>
+  fc.oneof(
+    fc.uint16Array({ minLength: length, maxLength: length }),
+    fc.integer({ min: 0, max: 300 }).map((step) => Uint16Array.from({ length }, (_, i) => (i * step) & 0xffff)),
+    fc.integer({ min: 1, max: 40 }).map((run) => Uint16Array.from({ length }, (_, i) => Math.floor(i / run) * 771)),
+  );
+
+test('checksums equal their twins', () => {
+  fc.assert(
+    fc.property(bytes, fc.nat(0xffffffff), (b, before) => {
+      expect(crc32Kernel(b, before)).toBe(crc32Plain(b, before));
+      const sum = (((before >>> 16) % 65521) * 65536 + ((before & 0xffff) % 65521)) >>> 0;
+      expect(adler32Kernel(b, sum)).toBe(adler32Plain(b, sum));
+    }),
+  );
+  const long = new Uint8Array(100000).fill(255);
+  expect(adler32Kernel(long, 1)).toBe(adler32Plain(long, 1));
+});
+
+test.each([true, false])('deflate writes the bytes of its twin, matching %p', (matching) => {
+  fc.assert(
+    fc.property(
+      fc.oneof(
+        bytes,
+        codes(3000).map((c) => new Uint8Array(c.buffer)),
+      ),
+      fc.nat(2000),
+      fc.boolean(),
+      (b, known, last) => {
+        const start = Math.min(known, b.length);
+        const twin = deflatePiecePlain(b, start, last, matching ? 'default' : 'fast');
+        expect(Buffer.compare(deflateKernel(b, start, last, matching)!, twin)).toBe(0);
+      },
+    ),
+    { numRuns: 150 },
+  );
+  // several blocks, and frequencies steep enough for codes to be cut to 15 bits
+  const bell = Uint8Array.from(
+    { length: 200000 },
+    (_, i) => Math.round(128 + 9 * Math.log(((i * 7919) % 65537) / 65537 + 1e-9)) & 255,
+  );
+  expect(
+    Buffer.compare(
+      deflateKernel(bell, 40000, true, matching)!,
+      deflatePiecePlain(bell, 40000, true, matching ? 'default' : 'fast'),
+    ),
+  ).toBe(0);
+});
+
+test('row filters are chosen, written and undone as by their twins', () => {
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 1, max: 90 }).chain((w) => fc.tuple(fc.constant(w), codes(w * 5))),
+      ([width, data]) => {
+        const stride = width * 2 + 1;
+        const twin = new Uint8Array(5 * stride);
+        let above = new Uint8Array(width * 2);
+        for (let r = 0; r < 5; r++) {
+          const row = new Uint8Array(width * 2);
+          for (let x = 0; x < width; x++) row.set([data[r * width + x]! >> 8, data[r * width + x]! & 255], 2 * x);
+          filterRow(twin, r * stride, row, above, 2);
+          above = row;
+        }
+        const first = new Uint8Array(width * 2);
+        const a = filter16Kernel(data.subarray(0, 2 * width), width, first)!;
+        const b = filter16Kernel(data.subarray(2 * width), width, first)!;
+        expect([...a, ...b]).toEqual([...twin]);
+        const kernelAbove = new Uint8Array(width * 2);
+        expect([...unfilter16Kernel(twin, width, 5, kernelAbove)!]).toEqual([...data]);
+        expect(kernelAbove).toEqual(above);
+      },
+    ),
+    { numRuns: 200 },
+  );
+});
+
+test('every row filter is undone as by the twin, and an unknown one is left to it', () => {
+  fc.assert(
+    fc.property(
+      fc.uint8Array({ minLength: 4 * 15, maxLength: 4 * 15 }),
+      fc.array(fc.integer({ min: 0, max: 4 }), { minLength: 4, maxLength: 4 }),
+      (data, filters) => {
+        filters.forEach((f, r) => (data[r * 15] = f));
+        const a = new Uint8Array(14);
+        const b = new Uint8Array(14);
+        expect([...unfilter16Kernel(data, 7, 4, a)!]).toEqual([...unfilter16(data.slice(), 7, 4, b)]);
+        expect(a).toEqual(b);
+        data[30] = 9;
+        expect(unfilter16Kernel(data, 7, 4, a)).toBeNull();
+      },
+    ),
+  );
+});
+
+test.each(FILTERS)('resampling by %s equals its twin to the bit', (filter) => {
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 2, max: 60 }),
+      fc.integer({ min: 2, max: 90 }),
+      fc.integer({ min: 2, max: 30 }),
+      fc.integer({ min: 2, max: 40 }),
+      (w, W, h, H) => {
+        const across = axisWeights({ sourceSamples: w, resultSamples: W, from: 0, to: W }, filter);
+        const down = axisWeights({ sourceSamples: h, resultSamples: H, from: 0, to: H }, filter);
+        const kernel = ResampleKernel.create(
+          { ...across, taps: across.stride },
+          { ...down, taps: down.stride },
+          down.taps,
+          w,
+          W,
+        )!;
+        const ring = new Float32Array(down.taps * W);
+        let next = 0;
+        for (let y = 0; y < h; y++) {
+          const line = Float32Array.from(
+            { length: w },
+            (_, x) => 1000 + 500 * Math.sin(x * 0.7 + y) + ((x * 31 + y * 17) % 13),
+          );
+          kernel.row(line, y);
+          rowPass(ring.subarray((y % down.taps) * W, (y % down.taps) * W + W), line, across, W);
+          for (; next < H && down.first[next]! + down.taps - 1 <= y; next++) {
+            const a = new Float32Array(W);
+            const b = new Float32Array(W);
+            kernel.column(a, next, 600, 1450);
+            columnPass(b, ring, down, next, down.taps, W);
+            expect([...a]).toEqual([...b].map((v) => Math.min(1450, Math.max(600, v))));
+          }
+        }
+        expect(next).toBe(H);
+      },
+    ),
+    { numRuns: 25 },
+  );
+});
+
+test('rounding to codes, counting codes and facts of the ground equal their twins', () => {
+  const heights = Float32Array.from({ length: 4001 }, (_, i) => (i % 97 === 0 ? NaN : Math.sin(i) * 900 + i * 0.3));
+  const a = new Uint16Array(heights.length);
+  const b = new Uint16Array(heights.length);
+  const tally = { below: 0, above: 0, voids: 0 };
+  quantisePlain(b, heights, { scale: 61.37, offset: 2000.25, highest: 65535 }, tally);
+  expect(quantiseKernel(a, heights, 61.37, 2000.25, 65535)).toEqual(tally);
+  expect(a).toEqual(b);
+  expect(tally.below > 0 && tally.above > 0 && tally.voids > 0).toBe(true);
+
+  const seen = new Uint8Array(65536);
+  const counted = statistics16Kernel(b, seen)!;
+  expect(counted).toEqual({ sum: b.reduce((s, v) => s + v, 0), low: Math.min(...b), high: Math.max(...b) });
+  expect(seen.reduce((n, v) => n + v, 0)).toBe(new Set(b).size);
+
+  const facts = (plain: boolean) => {
+    const collector = new GroundCollector(40, 100, { low: -900, high: 2000 }, { low: -500, high: 1500 }, plain);
+    for (let y = 0; y < 100; y += 30)
+      collector.add({ y, rows: Math.min(30, 100 - y), data: heights.subarray(y * 40, Math.min(100, y + 30) * 40) });
+    return collector.result();
+  };
+  expect(facts(false)).toEqual(facts(true));
+});
+
+test('the shipped kernels are what their sources compile to, byte for byte', () => {
+  const { status, stderr } = spawnSync(process.execPath, ['tools/build-wasm.mjs', '--check'], { encoding: 'utf8' });
+  expect([status, stderr]).toEqual([0, '']);
+}, 60_000);
