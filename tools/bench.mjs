@@ -7,8 +7,9 @@ import { pathToFileURL } from 'node:url';
 import { ensureInstalled, root } from './install.mjs';
 
 ensureInstalled();
-const { bundle } = await import('./build-cli.mjs');
-const script = await bundle('tests/bench/bench.ts', 'dist/bench.mjs', ['src/core', 'src/demo', 'tests/bench', 'package-lock.json']);
+const { buildCli, bundle } = await import('./build-cli.mjs');
+await buildCli();
+const script = await bundle('tests/bench/bench.ts', 'dist/bench.mjs', ['src/core', 'src/io', 'src/demo', 'tests/bench', 'package-lock.json']);
 const { benchSize } = await import(pathToFileURL(script).href);
 
 const sides = process.argv.slice(2).map(Number).filter((n) => n >= 64);

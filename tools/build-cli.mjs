@@ -24,4 +24,7 @@ export async function bundle(entry, outfile, sources = ['src/core', 'src/io', 's
   return path.join(root, outfile);
 }
 
-export const buildCli = () => bundle('src/cli/main.ts', 'dist/cli.mjs');
+export async function buildCli() {
+  await bundle('src/io/node/piece-worker.ts', 'dist/piece-worker.mjs');
+  return bundle('src/cli/main.ts', 'dist/cli.mjs');
+}

@@ -1,5 +1,7 @@
 import { Command, CommanderError } from 'commander';
 import { asLevelGridError, type LevelGridError } from '../core/base';
+import { setInflater } from '../core/formats';
+import { nodeInflate } from '../io/node';
 import { inspect } from './inspect';
 import { layouts } from './layouts';
 import { errorText, type CommandResult } from './output';
@@ -62,10 +64,11 @@ function program(done: (code: number) => void): Command {
     .requiredOption('--recipe <file>', 'the recipe (JSON)')
     .requiredOption('--out <folder>', 'where the files go')
     .option('--zip', 'add one zip of the same files')
+    .option('--workers <n>', 'threads that encode pictures (default: as many as cores, at most 8)')
     .option('--draft <vertices>', 'a draft pack at this rung (vertices per side of a tile)')
     .option('--json', 'print one JSON document')
     .action(
-      async (files: string[], o: { recipe: string; out: string; zip?: boolean; draft?: string; json?: boolean }) =>
+      async (files: string[], o: { recipe: string; out: string; zip?: boolean; draft?: string; workers?: string; json?: boolean }) =>
         done(await print(o.json ?? false, () => runCommand(files, o))),
     );
   root
@@ -104,4 +107,5 @@ async function main(): Promise<number> {
   return code;
 }
 
+setInflater(nodeInflate);
 process.exitCode = await main();

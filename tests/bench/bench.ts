@@ -1,9 +1,12 @@
+import path from 'node:path';
 import sharp from 'sharp';
 import { MemoryFolder, memorySource } from '../../src/core/base';
-import { openHeightFile, PngWriter } from '../../src/core/formats';
+import { openHeightFile, PngWriter, setInflater } from '../../src/core/formats';
+import { quantise } from '../../src/core/height';
 import { heightsOf, resample } from '../../src/core/raster';
 import { parseRecipe } from '../../src/core/recipe';
 import { run } from '../../src/core/run';
+import { nodeInflate, NodePiecePool, nodeSha256 } from '../../src/io/node';
 import { terrainCodes } from './material';
 
 export interface Row {
@@ -25,9 +28,13 @@ async function timed<T>(work: () => Promise<T>): Promise<{ ms: number; value: T 
   return { ms: performance.now() - start, value };
 }
 
-async function encode(codes: Uint16Array, side: number): Promise<Uint8Array> {
+setInflater(nodeInflate);
+const pool = new NodePiecePool(path.join(import.meta.dirname, 'piece-worker.mjs'), 2);
+const pieces = { encode: pool.encode, inFlight: 4 };
+
+async function encode(codes: Uint16Array, side: number, preset: 'fast' | 'default'): Promise<Uint8Array> {
   const folder = new MemoryFolder();
-  const writer = await PngWriter.open(await folder.open('o'), side, side);
+  const writer = await PngWriter.open(await folder.open('o'), side, side, { preset, ...pieces });
   for (let at = 0; at < codes.length; at += side * 128) await writer.write(codes.subarray(at, at + side * 128));
   await writer.close();
   await folder.commit();
@@ -70,93 +77,69 @@ export async function benchSize(side: number, runs: number): Promise<Row[]> {
     fit: { size: to, clamp: true },
   });
   const rows: Row[] = [];
-  const bench = async (
-    job: string,
-    ours: () => Promise<number | null>,
-    theirs: () => Promise<number | null>,
-  ): Promise<void> => {
+  /** `ours` and `theirs` are timed; what they give is checked afterwards, in every run. */
+  const bench = async <T, U>(job: string, ours: () => Promise<T>, theirs: () => Promise<U>, check: (a: T, b: U) => Promise<[number, number] | null>): Promise<void> => {
     const a: number[] = [];
     const b: number[] = [];
-    let bytes: number | null = null;
-    let sharpBytes: number | null = null;
+    let sizes: [number, number] | null = null;
     for (let i = 0; i < runs + 1; i++) {
       const x = await timed(ours);
       const y = await timed(theirs);
-      bytes = x.value;
-      sharpBytes = y.value;
+      sizes = await check(x.value, y.value);
       // the first turn warms both up
       if (i === 0) continue;
       a.push(x.ms);
       b.push(y.ms);
     }
-    rows.push({
-      job,
-      side,
-      ours: median(a),
-      sharp: median(b),
-      ratio: median(a.map((v, i) => v / b[i]!)),
-      bytes,
-      sharpBytes,
-    });
+    rows.push({ job, side, ours: median(a), sharp: median(b), ratio: median(a.map((v, i) => v / b[i]!)), bytes: sizes?.[0] ?? null, sharpBytes: sizes?.[1] ?? null });
   };
   await bench(
     'decode PNG',
-    async () => (same(await decode(file, side), codes, 'decode'), null),
-    async () => (same(await rawGrey(file), codes, 'sharp decode'), null),
+    () => decode(file, side),
+    () => rawGrey(file),
+    async (a, b) => {
+      same(a, codes, 'decode');
+      same(b, codes, 'sharp decode');
+      return null;
+    },
   );
   const opened = await openHeightFile(memorySource('o.png', file));
   const held = {
     ...opened,
     bands: async function* () {
-      yield { y: 0, rows: side, data: codes };
+      for (let y = 0; y < side; y += 128) yield { y, rows: Math.min(128, side - y), data: codes.subarray(y * side, Math.min(side, y + 128) * side) };
     },
   };
   await bench(
     `resample Lanczos-3 → ${to}`,
     async () => {
-      for await (const band of resample(heightsOf(held, 0), {
-        width: to,
-        height: to,
-        filter: 'lanczos3',
-        clamp: null,
-        voids: false,
-      }).bands())
-        if (band.data[0] === undefined) throw new Error('empty');
-      return null;
+      const out = new Uint16Array(to * to);
+      const q = { scale: 1, offset: 0, highest: 65535 };
+      for await (const band of resample(heightsOf(held, 0), { width: to, height: to, filter: 'lanczos3', clamp: null, voids: false }).bands()) {
+        quantise(out.subarray(band.y * to, (band.y + band.rows) * to), band.data, q, { below: 0, above: 0, voids: 0 });
+      }
+      return out;
     },
-    async () => {
-      await input(codes, side).resize(to, to, { kernel: 'lanczos3', fit: 'fill' }).raw({ depth: 'ushort' }).toBuffer();
-      return null;
-    },
+    () => input(codes, side).resize(to, to, { kernel: 'lanczos3', fit: 'fill' }).raw({ depth: 'ushort' }).toBuffer(),
+    async () => null,
   );
-  await bench(
-    'encode PNG (against adaptive, level 6)',
-    async () => {
-      const bytes = await encode(codes, side);
-      same(await rawGrey(bytes), codes, 'encode');
-      return bytes.length;
-    },
-    async () => {
-      const bytes = await input(codes, side).png({ adaptiveFiltering: true, compressionLevel: 6 }).toBuffer();
-      same(await rawGrey(bytes), codes, 'sharp encode');
-      return bytes.length;
-    },
-  );
-  await bench(
-    `whole job: PNG → ${to} PNG (against adaptive, level 6)`,
-    async () => {
-      const folder = new MemoryFolder();
-      await run(recipe, memorySource('o.png', file), folder);
-      return folder.files.get('b.png')!.length;
-    },
-    async () =>
-      (
-        await sharp(file)
-          .toColourspace('grey16')
-          .resize(to, to, { kernel: 'lanczos3', fit: 'fill' })
-          .png({ adaptiveFiltering: true, compressionLevel: 6 })
-          .toBuffer()
-      ).length,
-  );
+  const checked = async (a: Uint8Array, b: Uint8Array): Promise<[number, number]> => {
+    same(await rawGrey(a), codes, 'encode');
+    return [a.length, b.length];
+  };
+  await bench('encode, fast preset (sharp default)', () => encode(codes, side, 'fast'), () => input(codes, side).png().toBuffer(), checked);
+  await bench('encode, default (sharp adaptive, level 6)', () => encode(codes, side, 'default'), () => input(codes, side).png({ adaptiveFiltering: true, compressionLevel: 6 }).toBuffer(), checked);
+  const whole = async (): Promise<Uint8Array> => {
+    const folder = new MemoryFolder();
+    await run(recipe, memorySource('o.png', file), folder, { hasher: nodeSha256, pieces });
+    return folder.files.get('b.png')!;
+  };
+  const theirs = () => sharp(file).toColourspace('grey16').resize(to, to, { kernel: 'lanczos3', fit: 'fill' });
+  const read = async (a: Uint8Array, b: Uint8Array): Promise<[number, number]> => {
+    if ((await rawGrey(a)).length !== to * to) throw new Error('whole job: wrong size');
+    return [a.length, b.length];
+  };
+  await bench(`whole job → ${to} PNG (sharp default)`, whole, () => theirs().png().toBuffer(), read);
+  await bench(`whole job → ${to} PNG (sharp adaptive, level 6)`, whole, () => theirs().png({ adaptiveFiltering: true, compressionLevel: 6 }).toBuffer(), read);
   return rows;
 }

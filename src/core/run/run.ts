@@ -8,6 +8,7 @@ import {
   type JobContext,
   type SinkFolder,
 } from '../base';
+import type { PieceEncoder } from '../formats';
 import { quantise, type QuantiseTally } from '../height';
 import { boundsToCount, plan, type Plan, type PlanDocument } from '../plan';
 import { GroundCollector, groundStatistics, type GroundStatistics } from '../raster';
@@ -20,6 +21,8 @@ import { TileWriter } from './tile-writer';
 export interface RunOptions {
   /** A SHA-256 to use; the portable one where none is given. */
   readonly hasher?: () => Hasher;
+  /** Encodes pieces of pictures elsewhere, so many at once. The bytes are the same. */
+  readonly pieces?: { readonly encode: PieceEncoder; readonly inFlight: number };
 }
 
 /** The source's span in height samples: what a histogram of the ground is expected to fill. */
@@ -58,7 +61,7 @@ export async function run(
   options: RunOptions = {},
   job?: JobContext,
 ): Promise<PlanDocument> {
-  const { hasher = portableSha256 } = options;
+  const { hasher = portableSha256, pieces } = options;
   try {
     const counted = 'facts' in source ? source : await countSource(source, recipe.source.raw, partOf(job, 0, 0.2));
     let current = plan(recipe, counted.facts, null);
@@ -75,7 +78,7 @@ export async function run(
       spanOf(counted, work.datum),
       boundsToCount(recipe, work),
     );
-    const writer = new TileWriter(work.tiles, current.document.files, recipe, folder, hasher);
+    const writer = new TileWriter(work.tiles, current.document.files, recipe, folder, hasher, pieces ?? {});
     const tally: QuantiseTally = { below: 0, above: 0, voids: 0 };
     const writing = partOf(job, groundFirst ? 0.5 : 0.2, 1);
     for await (const { y, rows, data } of fittedGround(counted.opened, recipe, work).bands(job)) {

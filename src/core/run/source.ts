@@ -1,6 +1,6 @@
-import type { ByteSource, JobContext } from '../base';
+import { checkpoint, type ByteSource, type JobContext } from '../base';
 import { openHeightFile, type OpenedFile, type RawLayout } from '../formats';
-import { sourceStatistics, statisticsWarnings } from '../raster';
+import { sourceStatistics, statisticsWarnings, type StoredBand } from '../raster';
 import type { SourceFacts } from '../plan';
 
 /** A source that is opened and counted: everything a plan needs of it. */
@@ -23,4 +23,35 @@ export function factsOf(file: string, opened: OpenedFile, stats: SourceFacts['st
   const { info, lateWarnings } = opened;
   const warnings = [...info.warnings, ...lateWarnings, ...(stats ? statisticsWarnings(info, stats) : [])];
   return { file, info, warnings, stats };
+}
+
+/** Decoded sources up to this size are kept while they are worked on; larger ones are decoded again for each pass. */
+const HELD_BYTES = 160 * 2 ** 20;
+
+/**
+ * A raster that remembers its bands from the first complete pass on, if they are few enough: decoding is the dearest
+ * part of a pass, and a job makes two or three.
+ */
+function held(opened: OpenedFile): OpenedFile {
+  const { width, height, bitDepth } = opened.info;
+  if ((width * height * Math.max(8, bitDepth)) / 8 > HELD_BYTES) return opened;
+  let kept: StoredBand[] | null = null;
+  return {
+    ...opened,
+    async *bands(job) {
+      if (kept) {
+        for (const band of kept) {
+          checkpoint(job);
+          yield band;
+        }
+        return;
+      }
+      const seen: StoredBand[] = [];
+      for await (const band of opened.bands(job)) {
+        seen.push(band);
+        yield band;
+      }
+      kept = seen;
+    },
+  };
 }

@@ -1,5 +1,5 @@
 import { LevelGridError, type ByteSink, type Hasher, type SinkFolder } from '../base';
-import { PngWriter, RawWriter } from '../formats';
+import { PngWriter, RawWriter, type PngOptions } from '../formats';
 import type { PlanFile } from '../plan';
 import type { Recipe } from '../recipe';
 import type { TileGrid } from '../tiles';
@@ -23,6 +23,7 @@ export class TileWriter {
     private readonly recipe: Recipe,
     private readonly folder: SinkFolder,
     private readonly hasher: () => Hasher,
+    private readonly png: PngOptions,
   ) {
     const held =
       recipe.output.format === 'raw' && recipe.output.rows === 'south'
@@ -61,7 +62,7 @@ export class TileWriter {
   private async start(file: PlanFile): Promise<CodeWriter> {
     const sink = hashed(await this.folder.open(file.name), this.hasher(), (sum) => this.checksums.set(file.name, sum));
     const { format, byteOrder, rows } = this.recipe.output;
-    if (format === 'png') return PngWriter.open(sink, file.width, file.height);
+    if (format === 'png') return PngWriter.open(sink, file.width, file.height, this.png);
     const raw = new RawWriter(sink, byteOrder);
     return rows === 'north' ? raw : fromSouth(raw, file.width);
   }

@@ -1,4 +1,5 @@
 export { openPng } from './read';
-export { PngWriter } from './write';
+export { PngWriter, type PngOptions } from './write';
+export { encodePiece, type PieceEncoder, type PieceResult, type PieceTask } from './piece';
 export { SIGNATURE as PNG_SIGNATURE } from './header';
 export { crc32 } from './crc';
