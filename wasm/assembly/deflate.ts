@@ -7,6 +7,8 @@ const MIN_MATCH: i32 = 4;
 const MAX_MATCH: i32 = 258;
 const HASH_BITS: u32 = 15;
 const CHAIN: i32 = 6;
+const TRIAL: i32 = 1 << 13;
+const GAIN_SHIFT: i32 = 4;
 const LITERALS: i32 = 286;
 const DISTANCES: i32 = 30;
 const MAX_BITS: i32 = 15;
@@ -114,8 +116,7 @@ export function deflatePiece(input: usize, start: i32, length: i32, last: bool, 
   }
   for (let at = start; at < length; ) {
     const end = min(length, at + BLOCK);
-    if (matching) matchedBlock(s, input, at, end, length);
-    else literalBlock(s, input, at, end);
+    if (!matching || !matchedBlock(s, input, at, end, length)) literalBlock(s, input, at, end);
     at = end;
   }
   put(last ? 1 : 0, 3);
@@ -214,10 +215,17 @@ function literal(s: usize, symbol: u32): void {
   put(load<u16>(s + LITERAL_CODES + ((<usize>symbol) << 1)), load<u8>(s + LITERAL_LENGTHS + symbol));
 }
 
-function matchedBlock(s: usize, input: usize, from: i32, to: i32, length: i32): void {
+/** False, with nothing written, where matches are not worth their search. */
+function matchedBlock(s: usize, input: usize, from: i32, to: i32, length: i32): bool {
   memory.fill(s + LITERAL_COUNTS, 0, 1280);
   let n = 0;
+  let gain = 0;
+  let trial = min(to, from + TRIAL);
   for (let i = from; i < to; ) {
+    if (i >= trial) {
+      if (gain << GAIN_SHIFT < i - from) return false;
+      trial = to;
+    }
     const found = find(s, input, i, to);
     store<u32>(s + TOKENS + ((<usize>n) << 2), found == 0 ? <u32>load<u8>(input + i) : found);
     n++;
@@ -228,6 +236,7 @@ function matchedBlock(s: usize, input: usize, from: i32, to: i32, length: i32): 
       continue;
     }
     const run = <i32>(found >>> 16);
+    gain += run - MIN_MATCH;
     bump(s + LITERAL_COUNTS + ((<usize>load<u16>(s + LENGTH_CODE + (run << 1))) << 2));
     bump(s + DISTANCE_COUNTS + ((<usize>distanceCode(s, found & 0xffff)) << 2));
     for (const stop = i + run; i < stop; i++) add(s, input, i, length);
@@ -255,6 +264,7 @@ function matchedBlock(s: usize, input: usize, from: i32, to: i32, length: i32): 
   }
   literal(s, 256);
   drain();
+  return true;
 }
 
 function codes(s: usize): void {

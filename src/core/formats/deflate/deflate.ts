@@ -13,6 +13,12 @@ const MAX_MATCH = 258;
 const HASH_BITS = 15;
 /** Earlier places with the same hash that are tried. */
 const CHAIN = 6;
+/**
+ * Filtered terrain often repeats nothing. Matches are looked for in the first bytes of a block; where they save less
+ * than a 16th of them (a match of the least length saves nothing), the whole block is coded without.
+ */
+const TRIAL = 1 << 13;
+const GAIN_SHIFT = 4;
 
 const LITERALS = 286;
 const DISTANCES = 30;
@@ -101,8 +107,7 @@ export function deflatePiecePlain(input: Uint8Array, start: number, last: boolea
   const matcher = preset === 'default' ? new Matcher(input, start) : null;
   for (let at = start; at < input.length;) {
     const end = Math.min(input.length, at + BLOCK);
-    if (matcher) matchedBlock(out, input, at, end, matcher);
-    else literalBlock(out, input, at, end);
+    if (!matcher || !matchedBlock(out, input, at, end, matcher)) literalBlock(out, input, at, end);
     at = end;
   }
   // an empty stored block: three header bits, padding, length 0 and its complement
@@ -124,13 +129,20 @@ function literalBlock(out: BitWriter, input: Uint8Array, from: number, to: numbe
   out.put(literalCodes[256]!, literalLengths[256]!);
 }
 
-function matchedBlock(out: BitWriter, input: Uint8Array, from: number, to: number, matcher: Matcher): void {
+/** False, with nothing written, where matches are not worth their search. */
+function matchedBlock(out: BitWriter, input: Uint8Array, from: number, to: number, matcher: Matcher): boolean {
   const literals = new Uint32Array(LITERALS);
   const distances = new Uint32Array(DISTANCES);
   // a token is a literal, or length << 16 | distance
   const tokens = new Uint32Array(to - from);
   let count = 0;
-  for (let i = from; i < to;) {
+  let gain = 0;
+  let trial = Math.min(to, from + TRIAL);
+  for (let i = from; i < to; ) {
+    if (i >= trial) {
+      if (gain << GAIN_SHIFT < i - from) return false;
+      trial = to;
+    }
     const found = matcher.find(i, to);
     if (found === 0) {
       const byte = input[i]!;
@@ -142,6 +154,7 @@ function matchedBlock(out: BitWriter, input: Uint8Array, from: number, to: numbe
     }
     const length = found >>> 16;
     const distance = found & 0xffff;
+    gain += length - MIN_MATCH;
     const code = LENGTH_CODE[length]!;
     literals[code] = literals[code]! + 1;
     const far = distanceCode(distance);
@@ -169,6 +182,7 @@ function matchedBlock(out: BitWriter, input: Uint8Array, from: number, to: numbe
     out.put(distance - DISTANCE_BASE[far]!, DISTANCE_EXTRA[far]!);
   }
   out.put(literalCodes[256]!, literalLengths[256]!);
+  return true;
 }
 
 /** Finds earlier occurrences by a hash of four bytes, nearest first. */
