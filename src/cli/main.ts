@@ -68,8 +68,10 @@ function program(done: (code: number) => void): Command {
     .option('--draft <vertices>', 'a draft pack at this rung (vertices per side of a tile)')
     .option('--json', 'print one JSON document')
     .action(
-      async (files: string[], o: { recipe: string; out: string; zip?: boolean; draft?: string; workers?: string; json?: boolean }) =>
-        done(await print(o.json ?? false, () => runCommand(files, o))),
+      async (
+        files: string[],
+        o: { recipe: string; out: string; zip?: boolean; draft?: string; workers?: string; json?: boolean },
+      ) => done(await print(o.json ?? false, () => runCommand(files, o))),
     );
   root
     .command('prove')

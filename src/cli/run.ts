@@ -1,9 +1,9 @@
 import { availableParallelism } from 'node:os';
 import path from 'node:path';
 import { formatBytes, LevelGridError } from '../core/base';
-import { draftRecipe, run, zipOf } from '../core/run';
+import { draftRecipe, PiecePool, run, zipOf } from '../core/run';
 import { fileNameOf } from '../core/tiles';
-import { DiskFolder, fileSource, NodePiecePool, nodeSha256 } from '../io/node';
+import { DiskFolder, fileSource, nodePieceThread, nodeSha256 } from '../io/node';
 import { fromCaller } from './files';
 import { checkLines, withProgress, type CommandResult } from './output';
 import { recipeAndSource } from './plan';
@@ -16,9 +16,14 @@ export async function runCommand(
   const recipe = options.draft === undefined ? full : draftRecipe(full, draftSide(options.draft));
   const directory = fromCaller(options.out);
   const folder = await DiskFolder.open(directory);
-  const pool = new NodePiecePool(path.join(import.meta.dirname, 'piece-worker.mjs'), workerCount(options.workers));
+  const pool = new PiecePool(
+    nodePieceThread(path.join(import.meta.dirname, 'piece-worker.mjs')),
+    workerCount(options.workers),
+  );
   const pieces = { encode: pool.encode, inFlight: pool.size + 2 };
-  const document = await withProgress('Writing', (job) => run(recipe, source, folder, { hasher: nodeSha256, pieces }, job)).finally(() => pool.end());
+  const document = await withProgress('Writing', (job) =>
+    run(recipe, source, folder, { hasher: nodeSha256, pieces }, job),
+  ).finally(() => pool.end());
   const names = [...document.files.map((f) => f.name), 'import.json', 'import.md', 'recipe.json'];
   if (options.zip) names.push(await writeZip(folder, directory, names, fileNameOf(document.name)));
   const sources = await Promise.all(names.map((n) => fileSource(path.join(directory, n))));
@@ -34,7 +39,11 @@ function workerCount(text: string | undefined): number {
   if (text === undefined) return Math.min(most, availableParallelism());
   const count = Number(text);
   if (Number.isInteger(count) && count >= 1 && count <= most) return count;
-  throw new LevelGridError('usage', { found: `"${text}" workers`, expected: `a whole number from 1 to ${most}`, remedy: 'Leave it out to use every core.' });
+  throw new LevelGridError('usage', {
+    found: `"${text}" workers`,
+    expected: `a whole number from 1 to ${most}`,
+    remedy: 'Leave it out to use every core.',
+  });
 }
 
 function draftSide(text: string): number {

@@ -105,7 +105,10 @@ export class WorkerClient {
   ground = (id: string, recipe: Recipe, report?: Report) =>
     this.start(report, (stop, told) => this.jobs.ground(id, recipe, stop, told));
   pack = (id: string, recipe: Recipe, report?: Report) =>
-    this.start(report, (stop, told) => this.jobs.pack(id, recipe, stop, told) as Promise<Outcome<PackResult>>);
+    this.start(
+      report,
+      (stop, told) => this.jobs.pack(id, recipe, threadCount(), stop, told) as Promise<Outcome<PackResult>>,
+    );
   zip = (files: ReadonlyMap<string, Blob>) =>
     this.start(undefined, () => this.jobs.zip(files) as Promise<Outcome<Blob>>);
   prove = (id: string, recipe: Recipe, pack: PackResult, typed: Record<string, number>, report?: Report) =>
@@ -124,4 +127,13 @@ export class WorkerClient {
     this.jobThread.terminate();
     this.viewThread.terminate();
   }
+}
+
+const MOST_THREADS = 8;
+
+/** As many encoding threads as cores, at most 8; `?workers=1` in the address asks for fewer. What it writes is the same. */
+export function threadCount(): number {
+  const cores = Math.max(1, Math.min(MOST_THREADS, navigator.hardwareConcurrency || 1));
+  const asked = new URLSearchParams(location.search).get('workers');
+  return asked !== null && /^[1-8]$/.test(asked) ? Number(asked) : cores;
 }

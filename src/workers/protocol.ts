@@ -39,7 +39,8 @@ export interface JobWorker {
     report: ReportWire,
   ): Promise<Outcome<HeldSource>>;
   ground(id: string, recipe: Recipe, stop: StopFlag, report: ReportWire): Promise<Outcome<GroundStatistics>>;
-  pack(id: string, recipe: Recipe, stop: StopFlag, report: ReportWire): Promise<Outcome<PackResult>>;
+  /** `threads`: how many encode pictures, set by the first pack of a tab. */
+  pack(id: string, recipe: Recipe, threads: number, stop: StopFlag, report: ReportWire): Promise<Outcome<PackResult>>;
   zip(files: ReadonlyMap<string, Blob>): Promise<Outcome<Blob>>;
   prove(
     id: string,

@@ -5,8 +5,8 @@ import { openHeightFile, PngWriter, setInflater } from '../../src/core/formats';
 import { quantise } from '../../src/core/height';
 import { heightsOf, resample } from '../../src/core/raster';
 import { parseRecipe } from '../../src/core/recipe';
-import { run } from '../../src/core/run';
-import { nodeInflate, NodePiecePool, nodeSha256 } from '../../src/io/node';
+import { PiecePool, run } from '../../src/core/run';
+import { nodeInflate, nodePieceThread, nodeSha256 } from '../../src/io/node';
 import { terrainCodes } from './material';
 
 export interface Row {
@@ -29,7 +29,7 @@ async function timed<T>(work: () => Promise<T>): Promise<{ ms: number; value: T 
 }
 
 setInflater(nodeInflate);
-const pool = new NodePiecePool(path.join(import.meta.dirname, 'piece-worker.mjs'), 2);
+const pool = new PiecePool(nodePieceThread(path.join(import.meta.dirname, 'piece-worker.mjs')), 2);
 const pieces = { encode: pool.encode, inFlight: 4 };
 
 async function encode(codes: Uint16Array, side: number, preset: 'fast' | 'default'): Promise<Uint8Array> {
@@ -78,7 +78,12 @@ export async function benchSize(side: number, runs: number): Promise<Row[]> {
   });
   const rows: Row[] = [];
   /** `ours` and `theirs` are timed; what they give is checked afterwards, in every run. */
-  const bench = async <T, U>(job: string, ours: () => Promise<T>, theirs: () => Promise<U>, check: (a: T, b: U) => Promise<[number, number] | null>): Promise<void> => {
+  const bench = async <T, U>(
+    job: string,
+    ours: () => Promise<T>,
+    theirs: () => Promise<U>,
+    check: (a: T, b: U) => Promise<[number, number] | null>,
+  ): Promise<void> => {
     const a: number[] = [];
     const b: number[] = [];
     let sizes: [number, number] | null = null;
@@ -91,7 +96,15 @@ export async function benchSize(side: number, runs: number): Promise<Row[]> {
       a.push(x.ms);
       b.push(y.ms);
     }
-    rows.push({ job, side, ours: median(a), sharp: median(b), ratio: median(a.map((v, i) => v / b[i]!)), bytes: sizes?.[0] ?? null, sharpBytes: sizes?.[1] ?? null });
+    rows.push({
+      job,
+      side,
+      ours: median(a),
+      sharp: median(b),
+      ratio: median(a.map((v, i) => v / b[i]!)),
+      bytes: sizes?.[0] ?? null,
+      sharpBytes: sizes?.[1] ?? null,
+    });
   };
   await bench(
     'decode PNG',
@@ -107,7 +120,8 @@ export async function benchSize(side: number, runs: number): Promise<Row[]> {
   const held = {
     ...opened,
     bands: async function* () {
-      for (let y = 0; y < side; y += 128) yield { y, rows: Math.min(128, side - y), data: codes.subarray(y * side, Math.min(side, y + 128) * side) };
+      for (let y = 0; y < side; y += 128)
+        yield { y, rows: Math.min(128, side - y), data: codes.subarray(y * side, Math.min(side, y + 128) * side) };
     },
   };
   await bench(
@@ -115,7 +129,13 @@ export async function benchSize(side: number, runs: number): Promise<Row[]> {
     async () => {
       const out = new Uint16Array(to * to);
       const q = { scale: 1, offset: 0, highest: 65535 };
-      for await (const band of resample(heightsOf(held, 0), { width: to, height: to, filter: 'lanczos3', clamp: null, voids: false }).bands()) {
+      for await (const band of resample(heightsOf(held, 0), {
+        width: to,
+        height: to,
+        filter: 'lanczos3',
+        clamp: null,
+        voids: false,
+      }).bands()) {
         quantise(out.subarray(band.y * to, (band.y + band.rows) * to), band.data, q, { below: 0, above: 0, voids: 0 });
       }
       return out;
@@ -127,8 +147,18 @@ export async function benchSize(side: number, runs: number): Promise<Row[]> {
     same(await rawGrey(a), codes, 'encode');
     return [a.length, b.length];
   };
-  await bench('encode, fast preset (sharp default)', () => encode(codes, side, 'fast'), () => input(codes, side).png().toBuffer(), checked);
-  await bench('encode, default (sharp adaptive, level 6)', () => encode(codes, side, 'default'), () => input(codes, side).png({ adaptiveFiltering: true, compressionLevel: 6 }).toBuffer(), checked);
+  await bench(
+    'encode, fast preset (sharp default)',
+    () => encode(codes, side, 'fast'),
+    () => input(codes, side).png().toBuffer(),
+    checked,
+  );
+  await bench(
+    'encode, default (sharp adaptive, level 6)',
+    () => encode(codes, side, 'default'),
+    () => input(codes, side).png({ adaptiveFiltering: true, compressionLevel: 6 }).toBuffer(),
+    checked,
+  );
   const whole = async (): Promise<Uint8Array> => {
     const folder = new MemoryFolder();
     await run(recipe, memorySource('o.png', file), folder, { hasher: nodeSha256, pieces });
@@ -140,6 +170,11 @@ export async function benchSize(side: number, runs: number): Promise<Row[]> {
     return [a.length, b.length];
   };
   await bench(`whole job → ${to} PNG (sharp default)`, whole, () => theirs().png().toBuffer(), read);
-  await bench(`whole job → ${to} PNG (sharp adaptive, level 6)`, whole, () => theirs().png({ adaptiveFiltering: true, compressionLevel: 6 }).toBuffer(), read);
+  await bench(
+    `whole job → ${to} PNG (sharp adaptive, level 6)`,
+    whole,
+    () => theirs().png({ adaptiveFiltering: true, compressionLevel: 6 }).toBuffer(),
+    read,
+  );
   return rows;
 }

@@ -39,6 +39,18 @@ test('the pack: files that an independent reader agrees with, the same as the co
   }
 });
 
+test('one encoding thread writes the same bytes as two', async ({ app }) => {
+  const packed = async (): Promise<Record<string, Uint8Array>> => {
+    await go(app, 'Hand over');
+    return downloaded(app, () => app.getByRole('button', { name: 'Download the pack' }).click());
+  };
+  const several = await packed();
+  await app.goto('/?workers=1');
+  await ready(app);
+  const one = await packed();
+  for (const [name, bytes] of Object.entries(several)) expect(Buffer.compare(one[name]!, bytes), name).toBe(0);
+});
+
 test('with the range of the ground the lowest code is 0 and the highest 65535', async ({ app }) => {
   await go(app, 'Height');
   await app.getByRole('radio', { name: 'Ground' }).click();

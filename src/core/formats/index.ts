@@ -1,4 +1,12 @@
 export { openHeightFile, RAW_ENDINGS, type OpenedFile } from './open';
-export { PngWriter, crc32, encodePiece, type PieceEncoder, type PieceResult, type PieceTask, type PngOptions } from './png';
+export {
+  PngWriter,
+  crc32,
+  encodePiece,
+  type PieceEncoder,
+  type PieceResult,
+  type PieceTask,
+  type PngOptions,
+} from './png';
 export { setInflater, type Inflater } from './inflate';
 export * from './raw';

@@ -1,3 +1,3 @@
 export { crc32Kernel, adler32Kernel, deflateKernel } from './bytes';
-export { unfilter16Kernel, filter16Kernel } from './png';
+export { Unfilter16Kernel, filter16Kernel } from './png';
 export { ResampleKernel, GroundKernel, quantiseKernel, statistics16Kernel, type KernelAxis } from './raster';

@@ -112,7 +112,7 @@ export class Kernels {
 
   /** A copy of `length` bytes on memory of its own. */
   copy(at: number, length: number): Uint8Array<ArrayBuffer> {
-    return this.bytes.slice(at, at + length) as Uint8Array<ArrayBuffer>;
+    return this.bytes.slice(at, at + length);
   }
 }
 

@@ -15,7 +15,7 @@ import {
   quantiseKernel,
   ResampleKernel,
   statistics16Kernel,
-  unfilter16Kernel,
+  Unfilter16Kernel,
 } from '.';
 
 const bytes = fc.uint8Array({ maxLength: 5000 });
@@ -87,9 +87,11 @@ test('row filters are chosen, written and undone as by their twins', () => {
         const a = filter16Kernel(data.subarray(0, 2 * width), width, first)!;
         const b = filter16Kernel(data.subarray(2 * width), width, first)!;
         expect([...a, ...b]).toEqual([...twin]);
-        const kernelAbove = new Uint8Array(width * 2);
-        expect([...unfilter16Kernel(twin, width, 5, kernelAbove)!]).toEqual([...data]);
-        expect(kernelAbove).toEqual(above);
+        const kernel = Unfilter16Kernel.create(width, 3)!;
+        kernel.room(3).set(twin.subarray(0, 3 * stride));
+        const top = kernel.finish(3)!;
+        kernel.room(2).set(twin.subarray(3 * stride));
+        expect([...top, ...kernel.finish(2)!]).toEqual([...data]);
       },
     ),
     { numRuns: 200 },
@@ -103,12 +105,12 @@ test('every row filter is undone as by the twin, and an unknown one is left to i
       fc.array(fc.integer({ min: 0, max: 4 }), { minLength: 4, maxLength: 4 }),
       (data, filters) => {
         filters.forEach((f, r) => (data[r * 15] = f));
-        const a = new Uint8Array(14);
-        const b = new Uint8Array(14);
-        expect([...unfilter16Kernel(data, 7, 4, a)!]).toEqual([...unfilter16(data.slice(), 7, 4, b)]);
-        expect(a).toEqual(b);
+        const kernel = Unfilter16Kernel.create(7, 4)!;
+        kernel.room(4).set(data);
+        expect([...kernel.finish(4)!]).toEqual([...unfilter16(data.slice(), 7, 4, new Uint8Array(14))]);
         data[30] = 9;
-        expect(unfilter16Kernel(data, 7, 4, a)).toBeNull();
+        kernel.room(4).set(data);
+        expect(kernel.finish(4)).toBeNull();
       },
     ),
   );

@@ -3,4 +3,5 @@ export * from './source';
 export * from './fit';
 export * from './zip';
 export * from './draft';
+export * from './piece-pool';
 export { importPage } from './import-page';

@@ -15,7 +15,7 @@ export async function countSource(
   raw: RawLayout | undefined,
   job?: JobContext,
 ): Promise<CountedSource> {
-  const opened = await openHeightFile(source, raw);
+  const opened = held(await openHeightFile(source, raw));
   return { opened, facts: factsOf(source.name, opened, await sourceStatistics(opened, job)) };
 }
 

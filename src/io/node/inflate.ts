@@ -1,16 +1,20 @@
+import { once } from 'node:events';
 import zlib from 'node:zlib';
 import type { Inflater } from '../../core/formats';
 
 const CHUNK = 1 << 18;
+/** Inflated bytes that may wait: enough for the thread pool to run ahead while this thread works on the last band. */
+const AHEAD = 1 << 22;
 
 /** Node's zlib, in its thread pool: half the time of the portable stream, and beside this thread. */
 export const nodeInflate: Inflater = async function* (pieces) {
-  const stream = zlib.createInflate({ chunkSize: CHUNK });
+  const options = { chunkSize: CHUNK, readableHighWaterMark: AHEAD, writableHighWaterMark: AHEAD };
+  const stream = zlib.createInflate(options);
+  const closed = once(stream, 'close').catch(() => undefined);
   const feed = (async () => {
     try {
       for await (const piece of pieces) {
-        // the next piece is fetched when this one is inside; a stream that was given up says so to nobody
-        await new Promise<void>((resolve) => stream.write(piece, () => resolve()));
+        if (!stream.write(piece)) await Promise.race([once(stream, 'drain').catch(() => undefined), closed]);
         if (stream.destroyed) return;
       }
       stream.end();

@@ -1,16 +1,39 @@
 import * as Comlink from 'comlink';
 import { checkpoint, LevelGridError } from '../../core/base';
-import { openHeightFile } from '../../core/formats';
+import { openHeightFile, type PieceResult } from '../../core/formats';
 import { boundsToCount, plan } from '../../core/plan';
 import { prove } from '../../core/proof';
 import { allocateSamples, groundStatistics, memoryRaster, StatisticsCollector } from '../../core/raster';
-import { factsOf, fittedGround, run, spanOf, zipOf, type CountedSource } from '../../core/run';
+import {
+  factsOf,
+  fittedGround,
+  PiecePool,
+  run,
+  spanOf,
+  zipOf,
+  type CountedSource,
+  type SpawnPieceThread,
+} from '../../core/run';
 import { BlobFolder, blobSource } from '../../io/browser';
 import type { HeldSource, JobWorker } from '../protocol';
 import { jobOf, outcome } from './outcome';
 
 /** A tab holds a source decoded; more than this it should not. */
 const MAX_HELD_BYTES = 1.5e9;
+
+/** Encoding threads of this tab; started when first needed. */
+let pool: PiecePool | null = null;
+
+const pieceThread: SpawnPieceThread = (done, failed) => {
+  const thread = new Worker(new URL('./piece.ts', import.meta.url), { type: 'module' });
+  thread.onmessage = ({ data }: MessageEvent<PieceResult>) => done(data);
+  thread.onerror = failed;
+  return {
+    post: (task) => thread.postMessage(task, [task.codes.buffer as ArrayBuffer]),
+    hold: () => undefined,
+    end: () => thread.terminate(),
+  };
+};
 
 const held = new Map<string, CountedSource>();
 
@@ -65,10 +88,12 @@ const worker: JobWorker = {
       );
     }),
 
-  pack: (id, recipe, stop, report) =>
+  pack: (id, recipe, threads, stop, report) =>
     outcome('writing the pack', async () => {
       const folder = new BlobFolder();
-      const document = await run(recipe, counted(id), folder, {}, jobOf(stop, report));
+      pool ??= new PiecePool(pieceThread, threads);
+      const pieces = { encode: pool.encode, inFlight: pool.size + 2 };
+      const document = await run(recipe, counted(id), folder, { pieces }, jobOf(stop, report));
       return { document, files: folder.files };
     }),
 

@@ -138,7 +138,7 @@ function matchedBlock(out: BitWriter, input: Uint8Array, from: number, to: numbe
   let count = 0;
   let gain = 0;
   let trial = Math.min(to, from + TRIAL);
-  for (let i = from; i < to; ) {
+  for (let i = from; i < to;) {
     if (i >= trial) {
       if (gain << GAIN_SHIFT < i - from) return false;
       trial = to;

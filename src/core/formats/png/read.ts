@@ -1,7 +1,7 @@
 import { checkpoint, LevelGridError, type ByteSource, type JobContext } from '../../base';
 import { bandRows, type OpenRaster, type RasterInfo, type RasterWarning, type StoredBand } from '../../raster';
 import { inflate } from '../inflate';
-import { unfilter16Kernel } from '../../kernels';
+import { Unfilter16Kernel } from '../../kernels';
 import { readChunks } from './chunks';
 import { collapseRow, type CollapseTally } from './collapse';
 import { unfilter16, unfilterRow } from './filters';
@@ -121,7 +121,6 @@ class RowAssembler {
   private at = 0;
   private readonly bpp: number;
   private delivered = 0;
-  private finished = 0;
 
   constructor(
     private readonly pieces: AsyncGenerator<Uint8Array, void, undefined>,
@@ -145,20 +144,17 @@ class RowAssembler {
     this.delivered++;
   }
 
-  /** The next `count` rows of 16-bit grey as samples; `above` holds the row before and is kept up to date. */
-  async grey16(count: number, above: Uint8Array): Promise<Uint16Array> {
-    const { width } = this.header;
-    const filtered = new Uint8Array(count * (width * 2 + 1));
-    for (let filled = 0; filled < filtered.length;) {
+  /** Fills `out` with the next filtered bytes of the stream, `rows` rows of them. */
+  async filtered(out: Uint8Array, rows: number): Promise<void> {
+    const before = this.delivered;
+    for (let filled = 0; filled < out.length;) {
       if (this.at === this.piece.length) await this.more();
-      const n = Math.min(filtered.length - filled, this.piece.length - this.at);
-      filtered.set(this.piece.subarray(this.at, this.at + n), filled);
+      const n = Math.min(out.length - filled, this.piece.length - this.at);
+      out.set(this.piece.subarray(this.at, this.at + n), filled);
       filled += n;
       this.at += n;
-      this.delivered = Math.floor((filled * count) / filtered.length) + this.finished;
+      this.delivered = before + Math.floor((filled * rows) / out.length);
     }
-    this.finished += count;
-    return unfilter16Kernel(filtered, width, count, above) ?? unfilter16(filtered, width, count, above);
   }
 
   private async more(): Promise<void> {
@@ -184,6 +180,32 @@ class RowAssembler {
   }
 }
 
+/** Rows of 16-bit grey as samples, by the kernel or its twin. */
+class Grey16 {
+  private readonly kernel: Unfilter16Kernel | null;
+  private readonly above: Uint8Array;
+
+  constructor(
+    private readonly rows: RowAssembler,
+    private readonly width: number,
+    most: number,
+  ) {
+    this.kernel = Unfilter16Kernel.create(width, most);
+    this.above = new Uint8Array(this.kernel ? 0 : width * 2);
+  }
+
+  async next(count: number): Promise<Uint16Array> {
+    const { kernel, width, rows } = this;
+    const filtered = kernel?.room(count) ?? new Uint8Array(count * (width * 2 + 1));
+    await rows.filtered(filtered, count);
+    // a row filter that does not exist is told by the twin
+    return (
+      kernel?.finish(count) ??
+      unfilter16(filtered.slice(), width, count, kernel ? new Uint8Array(width * 2) : this.above)
+    );
+  }
+}
+
 function samplesFor(header: PngHeader, count: number): Uint8Array | Uint16Array {
   return header.bitDepth === 16 ? new Uint16Array(count) : new Uint8Array(count);
 }
@@ -198,11 +220,11 @@ async function* plainBands(
   const { width, height } = header;
   const perBand = bandRows(width);
   if (header.colourType === 0 && header.bitDepth === 16) {
-    const before = new Uint8Array(width * 2);
+    const grey = new Grey16(rows, width, perBand);
     for (let y = 0; y < height; y += perBand) {
       checkpoint(job);
       const count = Math.min(perBand, height - y);
-      yield { y, rows: count, data: await rows.grey16(count, before) };
+      yield { y, rows: count, data: await grey.next(count) };
     }
     return;
   }

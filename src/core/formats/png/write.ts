@@ -64,7 +64,7 @@ export class PngWriter {
   async write(codes: Uint16Array): Promise<void> {
     const { width } = this;
     const rows = codes.length / width;
-    for (let r = 0; r < rows; ) {
+    for (let r = 0; r < rows;) {
       const n = Math.min(rows - r, this.rowsPerPiece - this.pieceRows);
       this.buffer.set(codes.subarray(r * width, (r + n) * width), (this.held + this.pieceRows) * width);
       this.pieceRows += n;

@@ -1,0 +1,7 @@
+import { encodePiece, type PieceTask } from '../../core/formats';
+
+// the whole of an encoding thread: a piece in, its bytes out
+self.onmessage = ({ data }: MessageEvent<PieceTask>) => {
+  const result = encodePiece(data);
+  self.postMessage(result, { transfer: [result.bytes.buffer as ArrayBuffer] });
+};
