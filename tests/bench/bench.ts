@@ -178,3 +178,4 @@ export async function benchSize(side: number, runs: number): Promise<Row[]> {
   );
   return rows;
 }
+export { benchMemory } from './memory';

@@ -3,18 +3,41 @@
 
 /** `out[i] = Σ weights[i·taps + k] · line[first[i] + k]`; taps is a multiple of 4, lanes are added (0 + 1) + (2 + 3). */
 export function rowPass(out: usize, line: usize, first: usize, weights: usize, taps: i32, width: i32): void {
-  for (let i = 0; i < width; i++) {
-    let x = line + ((<usize>load<i32>(first)) << 2);
-    let sum = f32x4.splat(0);
-    for (let k = 0; k < taps; k += 4) {
-      sum = f32x4.add(sum, f32x4.mul(v128.load(weights), v128.load(x)));
-      weights += 16;
-      x += 16;
-    }
-    store<f32>(out, f32x4.extract_lane(sum, 0) + f32x4.extract_lane(sum, 1) + (f32x4.extract_lane(sum, 2) + f32x4.extract_lane(sum, 3)));
+  const row: usize = <usize>taps << 2;
+  let i = 0;
+  // four outputs a turn: their lanes are turned into columns and added together
+  for (; i + 4 <= width; i += 4) {
+    const a = lanes(line + ((<usize>load<i32>(first)) << 2), weights, row);
+    const b = lanes(line + ((<usize>load<i32>(first, 4)) << 2), weights + row, row);
+    const c = lanes(line + ((<usize>load<i32>(first, 8)) << 2), weights + 2 * row, row);
+    const d = lanes(line + ((<usize>load<i32>(first, 12)) << 2), weights + 3 * row, row);
+    const ab01 = v128.shuffle<f32>(a, b, 0, 4, 1, 5);
+    const ab23 = v128.shuffle<f32>(a, b, 2, 6, 3, 7);
+    const cd01 = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
+    const cd23 = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
+    const x = f32x4.add(v128.shuffle<f32>(ab01, cd01, 0, 1, 4, 5), v128.shuffle<f32>(ab01, cd01, 2, 3, 6, 7));
+    const y = f32x4.add(v128.shuffle<f32>(ab23, cd23, 0, 1, 4, 5), v128.shuffle<f32>(ab23, cd23, 2, 3, 6, 7));
+    v128.store(out, f32x4.add(x, y));
+    out += 16;
+    first += 16;
+    weights += 4 * row;
+  }
+  for (; i < width; i++) {
+    const s = lanes(line + ((<usize>load<i32>(first)) << 2), weights, row);
+    store<f32>(out, f32x4.extract_lane(s, 0) + f32x4.extract_lane(s, 1) + (f32x4.extract_lane(s, 2) + f32x4.extract_lane(s, 3)));
     out += 4;
     first += 4;
+    weights += row;
   }
+}
+
+/** Products of one output, added up in four lanes. */
+// @ts-ignore: decorator
+@inline
+function lanes(x: usize, weights: usize, row: usize): v128 {
+  let sum = f32x4.splat(0);
+  for (let k: usize = 0; k < row; k += 16) sum = f32x4.add(sum, f32x4.mul(v128.load(weights + k), v128.load(x + k)));
+  return sum;
 }
 
 /**
@@ -80,27 +103,51 @@ export function widen16(from: usize, to: usize, count: i32): void {
 
 /** code = floor(value · scale + offset + 0.5), held to 0..highest; `tally` gets below, above and voids as u32. */
 export function quantise(from: usize, to: usize, count: i32, scale: f64, offset: f64, highest: f64, tally: usize): void {
-  let below: u32 = 0;
-  let above: u32 = 0;
-  let voids: u32 = 0;
-  const top = <u32>highest;
-  for (let i = 0; i < count; i++) {
+  const scales = f64x2.splat(scale);
+  const offsets = f64x2.splat(offset);
+  const half = f64x2.splat(0.5);
+  const zero = f64x2.splat(0);
+  const top = f64x2.splat(highest);
+  const topCode = i32x4.splat(<i32>highest);
+  const noCode = i32x4.splat(0);
+  // masks are −1 where true: subtracting them counts
+  let below = i64x2.splat(0);
+  let above = i64x2.splat(0);
+  let voids = i64x2.splat(0);
+  let i = 0;
+  for (; i + 4 <= count; i += 4) {
+    const v = v128.load(from);
+    const a = f64x2.floor(f64x2.add(f64x2.add(f64x2.mul(f64x2.promote_low_f32x4(v), scales), offsets), half));
+    const b = f64x2.floor(f64x2.add(f64x2.add(f64x2.mul(f64x2.promote_low_f32x4(v128.shuffle<f32>(v, v, 2, 3, 2, 3)), scales), offsets), half));
+    below = i64x2.sub(below, i64x2.add(f64x2.lt(a, zero), f64x2.lt(b, zero)));
+    above = i64x2.sub(above, i64x2.add(f64x2.gt(a, top), f64x2.gt(b, top)));
+    voids = i64x2.sub(voids, i64x2.add(f64x2.ne(a, a), f64x2.ne(b, b)));
+    const codes = v128.shuffle<i32>(i32x4.trunc_sat_f64x2_s_zero(a), i32x4.trunc_sat_f64x2_s_zero(b), 0, 1, 4, 5);
+    const held = i32x4.min_s(i32x4.max_s(codes, noCode), topCode);
+    v128.store_lane<u64>(to, i16x8.narrow_i32x4_u(held, held), 0);
+    from += 16;
+    to += 8;
+  }
+  let lows = <u32>(i64x2.extract_lane(below, 0) + i64x2.extract_lane(below, 1));
+  let highs = <u32>(i64x2.extract_lane(above, 0) + i64x2.extract_lane(above, 1));
+  let holes = <u32>(i64x2.extract_lane(voids, 0) + i64x2.extract_lane(voids, 1));
+  for (; i < count; i++) {
     const code = Math.floor(<f64>load<f32>(from) * scale + offset + 0.5);
     if (code >= 0 && code <= highest) store<u16>(to, <u32>code);
     else if (code > highest) {
-      above++;
-      store<u16>(to, top);
+      highs++;
+      store<u16>(to, <u32>highest);
     } else {
-      if (code < 0) below++;
-      else voids++;
+      if (code < 0) lows++;
+      else holes++;
       store<u16>(to, 0);
     }
     from += 4;
     to += 2;
   }
-  store<u32>(tally, below);
-  store<u32>(tally, above, 4);
-  store<u32>(tally, voids, 8);
+  store<u32>(tally, lows);
+  store<u32>(tally, highs, 4);
+  store<u32>(tally, holes, 8);
 }
 
 /** Lowest, highest and sum of 16-bit codes; marks each code in a table of 65536 bytes. Results to `out`: f64 sum, u32 low, u32 high. */

@@ -1,0 +1,106 @@
+import { closeSync, mkdtempSync, openSync, readFileSync, rmSync, writeFileSync, writeSync } from 'node:fs';
+import { spawn } from 'node:child_process';
+import os from 'node:os';
+import path from 'node:path';
+import { MemoryFolder } from '../../src/core/base';
+import { PngWriter } from '../../src/core/formats';
+import { terrainCodes } from './material';
+
+export interface MemoryRow {
+  readonly job: string;
+  /** Resident memory at its highest, MB; threads included. */
+  readonly peak: number;
+  readonly seconds: number;
+}
+
+/** Peak resident memory and time of one run of the command line, read from the kernel's own account. */
+function measured(cli: string, args: readonly string[]): Promise<{ peak: number; seconds: number }> {
+  return new Promise((resolve, reject) => {
+    const start = performance.now();
+    const child = spawn(process.execPath, [cli, ...args], { stdio: ['ignore', 'ignore', 'inherit'] });
+    let peak = 0;
+    const look = setInterval(() => {
+      try {
+        const line = /VmHWM:\s+(\d+) kB/.exec(readFileSync(`/proc/${child.pid ?? 0}/status`, 'utf8'));
+        peak = Math.max(peak, Number(line?.[1] ?? 0) / 1024);
+      } catch {
+        // it has ended
+      }
+    }, 20);
+    child.on('exit', (code) => {
+      clearInterval(look);
+      if (code === 0) resolve({ peak, seconds: (performance.now() - start) / 1000 });
+      else reject(new Error(`the command line ended with ${code ?? 'a signal'}`));
+    });
+  });
+}
+
+/** 8129² PNG → PNG, and 16385² RAW → 16 tiles of PNG, each in a process of its own. */
+export async function benchMemory(cli: string): Promise<MemoryRow[]> {
+  const folder = mkdtempSync(path.join(os.tmpdir(), 'level-grid-bench-'));
+  const at = (name: string): string => path.join(folder, name);
+  const recipe = (name: string, target: string, fit: object, more: object): string => {
+    writeFileSync(
+      at(name),
+      JSON.stringify({ version: 1, name: 'b', source: { low: 0, high: 800, spacing: 1 }, target, fit, ...more }),
+    );
+    return at(name);
+  };
+  try {
+    const side = 8129;
+    const codes = terrainCodes(side);
+    const memory = new MemoryFolder();
+    const writer = await PngWriter.open(await memory.open('s'), side, side);
+    for (let y = 0; y < side; y += 64) await writer.write(codes.subarray(y * side, Math.min(side, y + 64) * side));
+    await writer.close();
+    await memory.commit();
+    writeFileSync(at('s.png'), memory.files.get('s')!);
+    const rows: MemoryRow[] = [];
+    const png = await measured(cli, [
+      'run',
+      '--recipe',
+      recipe('a.json', 'component-grid', { size: 6097, clamp: true }, {}),
+      at('s.png'),
+      '--out',
+      at('a'),
+    ]);
+    rows.push({ job: `${side}² PNG → 6097² PNG`, ...png });
+    const same = await measured(cli, [
+      'run',
+      '--recipe',
+      recipe('c.json', 'component-grid', { size: side }, {}),
+      at('s.png'),
+      '--out',
+      at('c'),
+    ]);
+    rows.push({ job: `${side}² PNG → ${side}² PNG`, ...same });
+    // the same ground mirrored side by side, so that it goes on without a step
+    const large = 16385;
+    const out = openSync(at('s.raw'), 'w');
+    const row = new Uint16Array(large);
+    const mirror = (i: number): number => {
+      const k = i % (2 * side - 2);
+      return k < side ? k : 2 * side - 2 - k;
+    };
+    for (let y = 0; y < large; y++) {
+      const from = mirror(y) * side;
+      for (let x = 0; x < large; x++) row[x] = codes[from + mirror(x)]!;
+      writeSync(out, new Uint8Array(row.buffer));
+    }
+    closeSync(out);
+    const raw = { width: large, height: large, type: 'u16', byteOrder: 'little', skip: 0 };
+    const tiles = recipe(
+      't.json',
+      'odd-grid',
+      { size: large },
+      { source: { low: 0, high: 800, spacing: 1, raw }, split: { across: 4, down: 4 }, output: { format: 'png' } },
+    );
+    rows.push({
+      job: `${large}² RAW → 16 tiles of 4097² PNG`,
+      ...(await measured(cli, ['run', '--recipe', tiles, at('s.raw'), '--out', at('t')])),
+    });
+    return rows;
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
+}
