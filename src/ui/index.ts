@@ -8,3 +8,4 @@ export * from './segmented';
 export * from './select';
 export * from './sheet';
 export * from './ticks';
+export * from './use-size';

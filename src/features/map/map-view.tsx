@@ -4,7 +4,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { shadeDifference, type View } from '@/core/relief';
 import type { MapPoint } from '@/core/view';
 import { patchSession, useSession, workers } from '@/state';
-import { Button, CheckBox } from '@/ui';
+import { Button, CheckBox, useSize } from '@/ui';
 import { useCurrentRecipe, usePlan } from '../hooks';
 import { drawLayer, layerOf, type Layer } from './draw-ground';
 import { drawCollar, drawFurniture, drawGrid, drawSpots, type Colours } from './draw-sheet';
@@ -36,6 +36,9 @@ const COLOURS: Record<'film' | 'night', Colours> = {
   night: { ink: '#e4eae5', quiet: '#9fb0b0', panel: '#1a2327', film: '#12191c', rule: '#33424a', kelp: '#4fb3a1' },
 };
 
+/** Before the first measurement nothing is drawn. */
+const UNKNOWN = { width: 0, height: 0 };
+
 /** Steps in which the ground is still the source's own. */
 const SOURCE_STEPS = new Set(['bring-in', 'clean']);
 
@@ -45,9 +48,9 @@ export function MapView() {
     session;
   const recipe = useCurrentRecipe();
   const plan = usePlan();
-  const [frame, setFrame] = useState<HTMLDivElement | null>(null);
+  const { frame, setFrame, size: measured } = useSize<HTMLDivElement>();
+  const size = measured ?? UNKNOWN;
   const canvas = useRef<HTMLCanvasElement>(null);
-  const [size, setSize] = useState({ width: 0, height: 0 });
   const [chosen, setChosen] = useState<{ key: string; viewport: Viewport } | null>(null);
   const [pointer, setPointer] = useState<MapPoint | null>(null);
   const [wipe, setWipe] = useState(0.5);
@@ -59,15 +62,6 @@ export function MapView() {
         () => setTick((n) => n + 1),
       ),
   );
-
-  useEffect(() => {
-    if (!frame) return;
-    const watch = new ResizeObserver(([entry]) => {
-      if (entry) setSize({ width: Math.floor(entry.contentRect.width), height: Math.floor(entry.contentRect.height) });
-    });
-    watch.observe(frame);
-    return () => watch.disconnect();
-  }, [frame]);
 
   const inner = useMemo(() => innerOf(size.width, size.height), [size]);
   const which: Layer['which'] = SOURCE_STEPS.has(step) ? 'source' : 'result';

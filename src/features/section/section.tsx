@@ -4,7 +4,7 @@ import { useEffect, useState } from 'react';
 import { formatLength, formatNumber, formatShort } from '@/core/base';
 import type { Profile } from '@/core/view';
 import { patchSession, useSession, workers } from '@/state';
-import { ticks } from '@/ui';
+import { ticks, useSize } from '@/ui';
 import { useCurrentRecipe, usePlan } from '../hooks';
 
 const Histogram = dynamic(() => import('./histogram'), { ssr: false });
@@ -139,18 +139,9 @@ function ProfilePlot({ profile, width, height }: { profile: Profile; width: numb
 /** The strip under the map: cross-section and histogram. */
 export function SectionStrip() {
   const [tab, setTab] = useState<'section' | 'elevations'>('section');
-  const [size, setSize] = useState<{ width: number; height: number } | null>(null);
-  const [frame, setFrame] = useState<HTMLDivElement | null>(null);
+  const { setFrame, size } = useSize<HTMLDivElement>();
   const profile = useProfile();
   const plan = usePlan();
-  useEffect(() => {
-    if (!frame) return;
-    const watch = new ResizeObserver(([entry]) => {
-      if (entry) setSize({ width: Math.floor(entry.contentRect.width), height: Math.floor(entry.contentRect.height) });
-    });
-    watch.observe(frame);
-    return () => watch.disconnect();
-  }, [frame]);
   const tabClass = (on: boolean): string =>
     `h-8 border-b-2 ${on ? 'border-ink font-semibold' : 'border-transparent text-quiet hover:text-ink'}`;
   return (

@@ -1,3 +1,4 @@
+import { concatBytes } from '../../base';
 import { filter16Kernel } from '../../kernels';
 import { adler32, deflatePiece, WINDOW, type Preset } from '../deflate';
 import { crc32 } from './crc';
@@ -48,7 +49,7 @@ export function encodePiece(task: PieceTask): PieceResult {
   const fresh = filtered.subarray(start);
   const data = deflatePiece(filtered.subarray(start - known), known, last, preset);
   const parts = first ? [Uint8Array.from(ZLIB_HEADER[preset]), data] : [data];
-  return { bytes: last ? joined(parts) : chunk('IDAT', parts), adler: adler32(fresh), length: fresh.length };
+  return { bytes: last ? concatBytes(parts) : chunk('IDAT', parts), adler: adler32(fresh), length: fresh.length };
 }
 
 function filterRows(codes: Uint16Array, width: number, bytes: 1 | 2): Uint8Array {
@@ -74,28 +75,15 @@ function filterRows(codes: Uint16Array, width: number, bytes: 1 | 2): Uint8Array
   return out;
 }
 
-function joined(parts: readonly Uint8Array[]): Uint8Array {
-  const out = new Uint8Array(parts.reduce((n, p) => n + p.length, 0));
-  let at = 0;
-  for (const part of parts) {
-    out.set(part, at);
-    at += part.length;
-  }
-  return out;
-}
-
 /** Length, type, data, CRC. */
 export function chunk(type: string, parts: readonly Uint8Array[]): Uint8Array {
-  const length = parts.reduce((n, p) => n + p.length, 0);
+  const data = concatBytes(parts);
+  const { length } = data;
   const out = new Uint8Array(length + 12);
   const view = new DataView(out.buffer);
   view.setUint32(0, length);
   for (let i = 0; i < 4; i++) out[4 + i] = type.charCodeAt(i);
-  let at = 8;
-  for (const part of parts) {
-    out.set(part, at);
-    at += part.length;
-  }
+  out.set(data, 8);
   view.setUint32(length + 8, crc32(out.subarray(4, length + 8)));
   return out;
 }
