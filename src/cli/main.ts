@@ -1,7 +1,5 @@
 import { Command, CommanderError } from 'commander';
 import { asLevelGridError, type LevelGridError } from '../core/base';
-import { setInflater } from '../core/formats';
-import { nodeInflate } from '../io/node';
 import { inspect } from './inspect';
 import { layouts } from './layouts';
 import { errorText, type CommandResult } from './output';
@@ -109,5 +107,4 @@ async function main(): Promise<number> {
   return code;
 }
 
-setInflater(nodeInflate);
 process.exitCode = await main();

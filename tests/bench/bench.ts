@@ -1,12 +1,12 @@
 import path from 'node:path';
 import sharp from 'sharp';
 import { MemoryFolder, memorySource } from '../../src/core/base';
-import { openHeightFile, PngWriter, setInflater } from '../../src/core/formats';
+import { openHeightFile, PngWriter } from '../../src/core/formats';
 import { quantise } from '../../src/core/height';
 import { heightsOf, resample } from '../../src/core/raster';
 import { parseRecipe } from '../../src/core/recipe';
 import { PiecePool, run } from '../../src/core/run';
-import { nodeInflate, nodePieceThread, nodeSha256 } from '../../src/io/node';
+import { nodePieceThread, nodeSha256 } from '../../src/io/node';
 import { terrainCodes } from './material';
 
 export interface Row {
@@ -28,7 +28,6 @@ async function timed<T>(work: () => Promise<T>): Promise<{ ms: number; value: T 
   return { ms: performance.now() - start, value };
 }
 
-setInflater(nodeInflate);
 const pool = new PiecePool(nodePieceThread(path.join(import.meta.dirname, 'piece-worker.mjs')), 2);
 const pieces = { encode: pool.encode, inFlight: 4 };
 

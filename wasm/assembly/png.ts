@@ -6,43 +6,109 @@
  * Returns the first row whose filter byte is unknown, or -1.
  */
 export function unfilter16(filtered: usize, out: usize, rowAbove: usize, width: i32, rows: i32): i32 {
-  const stride: usize = <usize>width * 2;
+  const n: usize = <usize>width * 2;
   let above = rowAbove;
   for (let r = 0; r < rows; r++) {
     const filter = load<u8>(filtered);
     const src = filtered + 1;
-    if (filter == 4) paeth(src, out, above, stride);
-    else if (filter == 1) sub(src, out, stride);
-    else if (filter == 2) up(src, out, above, stride);
-    else if (filter == 3) average(src, out, above, stride);
-    else if (filter == 0) memory.copy(out, src, stride);
+    if (filter == 4) {
+      if (r + 4 <= rows && width >= 8 && load<u8>(src + n) == 4 && load<u8>(src + n + n + 1) == 4 && load<u8>(src + 3 * n + 2) == 4) {
+        paethFour(src, out, above, n);
+        r += 3;
+        filtered += 4 * (n + 1);
+        out += 4 * n;
+        above = out - n;
+        continue;
+      }
+      paeth(src, out, above, 0, n);
+    } else if (filter == 1) sub(src, out, n);
+    else if (filter == 2) up(src, out, above, n);
+    else if (filter == 3) average(src, out, above, n);
+    else if (filter == 0) memory.copy(out, src, n);
     else return r;
     above = out;
-    out += stride;
-    filtered = src + stride;
+    out += n;
+    filtered = src + n;
   }
   return -1;
 }
 
-/** One pixel a turn: both bytes of a 16-bit sample side by side; a chain from pixel to pixel, so no wider. */
-function paeth(src: usize, cur: usize, prev: usize, n: usize): void {
+/** Bytes `from` to `to` of a row, one pixel a turn: both bytes of a sample side by side, a chain from pixel to pixel. */
+function paeth(src: usize, cur: usize, prev: usize, from: usize, to: usize): void {
   let a = i16x8.splat(0);
   let c = i16x8.splat(0);
-  for (let i: usize = 0; i < n; i += 2) {
+  if (from > 0) {
+    a = i16x8.extend_low_i8x16_u(v128.load16_splat(cur + from - 2));
+    c = i16x8.extend_low_i8x16_u(v128.load16_splat(prev + from - 2));
+  }
+  for (let i = from; i < to; i += 2) {
     const b = i16x8.extend_low_i8x16_u(v128.load16_splat(prev + i));
-    const f = v128.load16_splat(src + i);
-    const dA = i16x8.sub(b, c);
-    const dB = i16x8.sub(a, c);
-    const pc = i16x8.abs(i16x8.add(dA, dB));
-    const pa = i16x8.abs(dA);
-    const pb = i16x8.abs(dB);
-    const m = i16x8.min_s(pc, i16x8.min_s(pa, pb));
-    const p = v128.bitselect(a, v128.bitselect(b, c, i16x8.eq(pb, m)), i16x8.eq(pa, m));
-    const r = i8x16.add(i8x16.narrow_i16x8_u(p, p), f);
+    const r = i8x16.add(paethOf(a, b, c), v128.load16_splat(src + i));
     v128.store_lane<u16>(cur + i, r, 0);
     a = i16x8.extend_low_i8x16_u(r);
     c = b;
   }
+}
+
+/** The neighbour nearest to a + b − c for eight bytes in 16-bit lanes, narrowed to bytes 0–7. */
+// @ts-ignore: decorator
+@inline
+function paethOf(a: v128, b: v128, c: v128): v128 {
+  const dA = i16x8.sub(b, c);
+  const dB = i16x8.sub(a, c);
+  const pc = i16x8.abs(i16x8.add(dA, dB));
+  const pa = i16x8.abs(dA);
+  const pb = i16x8.abs(dB);
+  const m = i16x8.min_s(pc, i16x8.min_s(pa, pb));
+  const p = v128.bitselect(a, v128.bitselect(b, c, i16x8.eq(pb, m)), i16x8.eq(pa, m));
+  return i8x16.narrow_i16x8_u(p, p);
+}
+
+/**
+ * Four rows at once, each one pixel behind the row above it: what a row has just made is then what the next one has
+ * above, and four chains share every instruction.
+ */
+function paethFour(src: usize, out: usize, above: usize, n: usize): void {
+  const s1 = src + n + 1;
+  const s2 = s1 + n + 1;
+  const s3 = s2 + n + 1;
+  const o1 = out + n;
+  const o2 = o1 + n;
+  const o3 = o2 + n;
+  // the steps until all four rows are under way
+  paeth(src, out, above, 0, 6);
+  paeth(s1, o1, out, 0, 4);
+  paeth(s2, o2, o1, 0, 2);
+  // pixels just made: 2 of the first row, 1 of the second, 0 of the third, none of the fourth
+  let a = four(out + 4, o1 + 2, o2, 0);
+  let c = four(above + 4, out + 2, o1, 0);
+  for (let i: usize = 6; i < n; i += 2) {
+    const b = v128.shuffle<i16>(i16x8.extend_low_i8x16_u(v128.load16_splat(above + i)), a, 0, 1, 8, 9, 10, 11, 12, 13);
+    let f = v128.load_zero<u32>(src + i);
+    f = v128.load_lane<u16>(s1 + i - 2, f, 1);
+    f = v128.load_lane<u16>(s2 + i - 4, f, 2);
+    f = v128.load_lane<u16>(s3 + i - 6, f, 3);
+    const r = i8x16.add(paethOf(a, b, c), f);
+    v128.store_lane<u16>(out + i, r, 0);
+    v128.store_lane<u16>(o1 + i - 2, r, 1);
+    v128.store_lane<u16>(o2 + i - 4, r, 2);
+    v128.store_lane<u16>(o3 + i - 6, r, 3);
+    a = i16x8.extend_low_i8x16_u(r);
+    c = b;
+  }
+  paeth(s1, o1, out, n - 2, n);
+  paeth(s2, o2, o1, n - 4, n);
+  paeth(s3, o3, o2, n - 6, n);
+}
+
+/** One pixel of each of four rows (0: none) in 16-bit lanes. */
+function four(p0: usize, p1: usize, p2: usize, p3: usize): v128 {
+  let v = v128.load_zero<u32>(p0);
+  v = v128.load_lane<u16>(p1, v, 1);
+  v = v128.load_lane<u16>(p2, v, 2);
+  if (p3) v = v128.load_lane<u16>(p3, v, 3);
+  else v = v128.replace_lane<u16>(v, 3, 0);
+  return i16x8.extend_low_i8x16_u(v);
 }
 
 function sub(src: usize, cur: usize, n: usize): void {

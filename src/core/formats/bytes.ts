@@ -39,14 +39,18 @@ export class SequentialReader {
     return this.source.size - this.position;
   }
 
+  /** The next `length` bytes where they have been read already: small steps then cost no turn of the event loop. */
+  now(length: number): Uint8Array | null {
+    if (this.buffer.length - this.at < length) return null;
+    this.at += length;
+    return this.buffer.subarray(this.at - length, this.at);
+  }
+
   /** Up to `length` bytes, fewer only at the end of the source. May be a view: use it before the next call. */
   async take(length: number): Promise<Uint8Array> {
+    const there = this.now(length);
+    if (there) return there;
     const held = this.buffer.length - this.at;
-    if (held >= length) {
-      const out = this.buffer.subarray(this.at, this.at + length);
-      this.at += length;
-      return out;
-    }
     const wanted = Math.min(Math.max(length - held, this.piece), this.source.size - this.next);
     const fresh = wanted > 0 ? await this.source.read(this.next, wanted) : new Uint8Array(0);
     this.next += fresh.length;

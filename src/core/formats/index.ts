@@ -8,5 +8,4 @@ export {
   type PieceTask,
   type PngOptions,
 } from './png';
-export { setInflater, type Inflater } from './inflate';
 export * from './raw';

@@ -7,7 +7,7 @@ export function crc32Kernel(bytes: Uint8Array, before: number): number | null {
   const k = sharedKernels();
   if (!k) return null;
   if (tables?.of !== k) {
-    tables = { of: k, at: k.take(8192) };
+    tables = { of: k, at: k.take(16384) };
     k.run.crcTables(tables.at);
   }
   const mark = k.mark();

@@ -46,6 +46,17 @@ interface Exports {
   crcTables(tables: number): void;
   crc32(bytes: number, count: number, before: number, tables: number): number;
   adler32(bytes: number, count: number, before: number): number;
+  inflateState(): number;
+  inflateStart(state: number): void;
+  inflateRun(
+    state: number,
+    input: number,
+    inputEnd: number,
+    final: number,
+    out: number,
+    outEnd: number,
+    base: number,
+  ): number;
   deflateScratch(): number;
   deflatePiece(
     input: number,

@@ -17,6 +17,7 @@ import {
   statistics16Kernel,
   Unfilter16Kernel,
 } from '.';
+import { freshKernels } from './instance';
 
 const bytes = fc.uint8Array({ maxLength: 5000 });
 /** Codes of a few kinds: noise, a slope, runs. */
@@ -87,30 +88,38 @@ test('row filters are chosen, written and undone as by their twins', () => {
         const a = filter16Kernel(data.subarray(0, 2 * width), width, first)!;
         const b = filter16Kernel(data.subarray(2 * width), width, first)!;
         expect([...a, ...b]).toEqual([...twin]);
-        const kernel = Unfilter16Kernel.create(width, 3)!;
-        kernel.room(3).set(twin.subarray(0, 3 * stride));
-        const top = kernel.finish(3)!;
-        kernel.room(2).set(twin.subarray(3 * stride));
-        expect([...top, ...kernel.finish(2)!]).toEqual([...data]);
+        const k = freshKernels()!;
+        const kernel = new Unfilter16Kernel(k, width, 3);
+        const from = k.put(twin);
+        const top = kernel.rows(from, 3) as Uint16Array;
+        expect([...top, ...(kernel.rows(from + 3 * stride, 2) as Uint16Array)]).toEqual([...data]);
       },
     ),
     { numRuns: 200 },
   );
 });
 
-test('every row filter is undone as by the twin, and an unknown one is left to it', () => {
+test.each([7, 8, 9, 40])('every row filter is undone as by the twin at width %i, an unknown one is named', (width) => {
+  const rows = 9;
+  const stride = width * 2 + 1;
   fc.assert(
     fc.property(
-      fc.uint8Array({ minLength: 4 * 15, maxLength: 4 * 15 }),
-      fc.array(fc.integer({ min: 0, max: 4 }), { minLength: 4, maxLength: 4 }),
-      (data, filters) => {
-        filters.forEach((f, r) => (data[r * 15] = f));
-        const kernel = Unfilter16Kernel.create(7, 4)!;
-        kernel.room(4).set(data);
-        expect([...kernel.finish(4)!]).toEqual([...unfilter16(data.slice(), 7, 4, new Uint8Array(14))]);
-        data[30] = 9;
-        kernel.room(4).set(data);
-        expect(kernel.finish(4)).toBeNull();
+      fc.uint8Array({ minLength: rows * stride, maxLength: rows * stride }),
+      // mostly the filter of which four rows are undone together
+      fc.array(fc.oneof({ weight: 4, arbitrary: fc.constant(4) }, fc.integer({ min: 0, max: 4 })), {
+        minLength: rows,
+        maxLength: rows,
+      }),
+      fc.integer({ min: 0, max: rows - 1 }),
+      (data, filters, bad) => {
+        filters.forEach((f, r) => (data[r * stride] = f));
+        const k = freshKernels()!;
+        const kernel = new Unfilter16Kernel(k, width, rows);
+        const at = k.put(data);
+        const twin = unfilter16(data.slice(), width, rows, new Uint8Array(width * 2));
+        expect([...(kernel.rows(at, rows) as Uint16Array)]).toEqual([...twin]);
+        data[bad * stride] = 9;
+        expect(kernel.rows(k.put(data), rows)).toBe(9);
       },
     ),
   );

@@ -1,41 +1,28 @@
-import { freshKernels, sharedKernels, type Kernels } from './instance';
+import { sharedKernels, type Kernels } from './instance';
 
-/**
- * Undoes the row filters of 16-bit grey, band by band. Filtered bytes are written straight into the kernel's memory;
- * the row before is kept there.
- */
+/** Undoes the row filters of 16-bit grey where the filtered bytes lie: in the kernel's memory. Keeps the row before. */
 export class Unfilter16Kernel {
-  private readonly from: number;
   private readonly above: number;
   private readonly bytes: number;
 
-  private constructor(
+  constructor(
     private readonly k: Kernels,
     private readonly width: number,
-    private readonly most: number,
+    most: number,
   ) {
-    this.from = k.take(most * (width * 2 + 1));
     this.above = k.take(width * 2);
     this.bytes = k.take(most * width * 2);
     k.u8.fill(0, this.above, this.above + width * 2);
   }
 
-  /** For rows of `width` samples, at most `most` rows at once; null without a kernel. */
-  static create(width: number, most: number): Unfilter16Kernel | null {
-    const k = freshKernels();
-    return k ? new Unfilter16Kernel(k, width, most) : null;
-  }
-
-  /** Where the filtered bytes of the next `rows` rows go, filter byte + row each. */
-  room(rows: number): Uint8Array {
-    if (rows > this.most) throw new RangeError('more rows than were asked for');
-    return this.k.u8.subarray(this.from, this.from + rows * (this.width * 2 + 1));
-  }
-
-  /** The samples of the rows that were written to `room`, in the machine's order; null where a filter is unknown. */
-  finish(rows: number): Uint16Array | null {
+  /**
+   * The samples of the next `rows` rows, in the machine's order. Filter byte + row each lie at `from`. Where a filter
+   * does not exist, that filter.
+   */
+  rows(from: number, rows: number): Uint16Array | number {
     const { k, width, bytes } = this;
-    if (k.run.unfilter16(this.from, bytes, this.above, width, rows) >= 0) return null;
+    const bad = k.run.unfilter16(from, bytes, this.above, width, rows);
+    if (bad >= 0) return k.u8[from + bad * (width * 2 + 1)] ?? 0;
     const length = rows * width * 2;
     k.u8.copyWithin(this.above, bytes + length - width * 2, bytes + length);
     k.run.swap16(bytes, bytes, rows * width);

@@ -3,7 +3,6 @@ import type { Hasher } from '../../core/base';
 
 export { fileSource } from './source';
 export { DiskFolder } from './folder';
-export { nodeInflate } from './inflate';
 export { nodePieceThread } from './pool';
 
 /** Node's own SHA-256, several times as fast as the portable one. */

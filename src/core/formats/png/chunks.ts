@@ -5,9 +5,8 @@ import { SIGNATURE } from './header';
 
 export interface Chunk {
   readonly type: string;
-  /** A piece of the chunk's data; a long chunk comes in several pieces. */
+  /** The chunk's data; image data comes in pieces of any size, cut elsewhere than the chunks are. */
   readonly data: Uint8Array;
-  readonly length: number;
 }
 
 const PIECE = 1 << 18;
@@ -19,11 +18,13 @@ const truncated = (found: string, expected: string): LevelGridError =>
 
 /**
  * The chunks of a PNG in order (PNG specification, 5.3), image data in pieces, everything else whole. Every CRC is
- * checked; an IDAT piece is handed on before its CRC is known, so a consumer must read to the end before it trusts.
+ * checked; a piece of image data may be handed on before its CRC is known, so a consumer must read to the end before
+ * it trusts.
  */
 export async function* readChunks(source: ByteSource): AsyncGenerator<Chunk> {
   const reader = new SequentialReader(source);
-  const signature = await reader.take(8);
+  const take = (length: number) => reader.now(length) ?? reader.take(length);
+  const signature = await take(8);
   if (signature.length < 8 || SIGNATURE.some((b, i) => signature[i] !== b)) {
     throw new LevelGridError('unknown-format', {
       found: 'a file that does not start as a PNG',
@@ -31,64 +32,97 @@ export async function* readChunks(source: ByteSource): AsyncGenerator<Chunk> {
       remedy: 'Check what the file really is; its name alone does not make it a picture.',
     });
   }
-  for (let count = 0; ; count++) {
-    const head = await reader.take(8);
-    if (head.length === 0) return;
-    if (head.length < 8) throw truncated('the end of the file inside a chunk header', 'a whole chunk');
-    const view = new DataView(head.buffer, head.byteOffset, 8);
-    const length = view.getUint32(0);
-    const typeBytes = head.slice(4, 8);
-    const type = String.fromCharCode(...typeBytes);
-    if (!/^[A-Za-z]{4}$/.test(type)) {
-      throw new LevelGridError('corrupt', {
-        found: `a chunk whose type is not four letters, at byte ${reader.position - 8}`,
-        expected: 'a PNG chunk',
-        remedy: 'The file is damaged: copy or export it again.',
-      });
-    }
-    if (count === 0 && type !== 'IHDR') {
-      throw new LevelGridError('corrupt', {
-        found: `${type} as the first chunk`,
-        expected: 'IHDR',
-        remedy: 'Export the picture again.',
-      });
-    }
-    if (length > reader.remaining) {
-      throw truncated(`${reader.remaining} bytes of a ${type} chunk`, `${length} bytes and a checksum`);
-    }
-    let crc = crc32(typeBytes);
-    let whole: Chunk | null = null;
-    if (type === 'IDAT') {
-      for (let left = length; left > 0;) {
-        const data = await reader.take(Math.min(left, PIECE));
-        if (data.length === 0) throw truncated(`${length - left} bytes of an IDAT chunk`, `${length}`);
-        crc = crc32(data, crc);
-        left -= data.length;
-        yield { type, data, length };
+  // many writers make chunks of a few KiB: they are gathered, since handing on costs more than copying
+  const small = new Gathered();
+  try {
+    for (let count = 0; ; count++) {
+      const head = await take(8);
+      if (head.length === 0) break;
+      const { type, length } = chunkHead(head, reader.position - 8, count === 0);
+      if (length > reader.remaining) {
+        throw truncated(`${reader.remaining} bytes of a ${type} chunk`, `${length} bytes and a checksum`);
       }
-    } else if (length > MAX_SIDE_CHUNK) {
-      for (let left = length; left > 0;) {
-        const data = await reader.take(Math.min(left, PIECE));
-        if (data.length === 0) throw truncated(`${length - left} bytes of a ${type} chunk`, `${length}`);
-        crc = crc32(data, crc);
-        left -= data.length;
+      if (type !== 'IDAT' || length >= PIECE / 4) {
+        const before = small.drain();
+        if (before) yield { type: 'IDAT', data: before };
       }
-    } else {
-      const data = (await reader.take(length)).slice();
-      crc = crc32(data, crc);
-      whole = { type, data, length };
+      let crc = crc32(head.slice(4, 8));
+      let whole: Chunk | null = null;
+      if (type === 'IDAT' ? length < PIECE / 4 : length <= MAX_SIDE_CHUNK) {
+        const data = await take(length);
+        crc = crc32(data, crc);
+        if (type !== 'IDAT') whole = { type, data: data.slice() };
+        else if (small.add(data)) yield { type, data: small.drain() ?? data };
+      } else {
+        for (let left = length; left > 0;) {
+          const data = await take(Math.min(left, PIECE));
+          if (data.length === 0) throw truncated(`${length - left} bytes of a ${type} chunk`, `${length}`);
+          crc = crc32(data, crc);
+          left -= data.length;
+          if (type === 'IDAT') yield { type, data };
+        }
+      }
+      const tail = await take(4);
+      if (tail.length < 4) throw truncated(`a ${type} chunk without its checksum`, 'four bytes of checksum');
+      const stored = new DataView(tail.buffer, tail.byteOffset, 4).getUint32(0);
+      if (stored !== crc) {
+        throw new LevelGridError('checksum', {
+          found: `checksum ${crc.toString(16).padStart(8, '0')} over the ${type} chunk`,
+          expected: `${stored.toString(16).padStart(8, '0')} as the file states`,
+          remedy: 'The file is damaged: copy or export it again.',
+        });
+      }
+      if (whole) yield whole;
+      if (type === 'IEND') return;
     }
-    const tail = await reader.take(4);
-    if (tail.length < 4) throw truncated(`a ${type} chunk without its checksum`, 'four bytes of checksum');
-    const stored = new DataView(tail.buffer, tail.byteOffset, 4).getUint32(0);
-    if (stored !== crc) {
-      throw new LevelGridError('checksum', {
-        found: `checksum ${crc.toString(16).padStart(8, '0')} over the ${type} chunk`,
-        expected: `${stored.toString(16).padStart(8, '0')} as the file states`,
-        remedy: 'The file is damaged: copy or export it again.',
-      });
-    }
-    if (whole) yield whole;
-    if (type === 'IEND') return;
+  } catch (reason) {
+    // what was good before the fault is still handed on
+    const before = small.drain();
+    if (before) yield { type: 'IDAT', data: before };
+    throw reason;
+  }
+  const before = small.drain();
+  if (before) yield { type: 'IDAT', data: before };
+}
+
+function chunkHead(head: Uint8Array, position: number, first: boolean): { type: string; length: number } {
+  if (head.length < 8) throw truncated('the end of the file inside a chunk header', 'a whole chunk');
+  const length = new DataView(head.buffer, head.byteOffset, 8).getUint32(0);
+  const type = String.fromCharCode(...head.subarray(4, 8));
+  if (!/^[A-Za-z]{4}$/.test(type)) {
+    throw new LevelGridError('corrupt', {
+      found: `a chunk whose type is not four letters, at byte ${position}`,
+      expected: 'a PNG chunk',
+      remedy: 'The file is damaged: copy or export it again.',
+    });
+  }
+  if (first && type !== 'IHDR') {
+    throw new LevelGridError('corrupt', {
+      found: `${type} as the first chunk`,
+      expected: 'IHDR',
+      remedy: 'Export the picture again.',
+    });
+  }
+  return { type, length };
+}
+
+/** Small chunks of image data, joined. */
+class Gathered {
+  private readonly buffer = new Uint8Array(PIECE * 2);
+  private filled = 0;
+
+  /** True when it is time to hand on. */
+  add(data: Uint8Array): boolean {
+    this.buffer.set(data, this.filled);
+    this.filled += data.length;
+    return this.filled >= PIECE;
+  }
+
+  /** What was gathered, as a view that holds until the next `add`; null where there is nothing. */
+  drain(): Uint8Array | null {
+    if (this.filled === 0) return null;
+    const out = this.buffer.subarray(0, this.filled);
+    this.filled = 0;
+    return out;
   }
 }

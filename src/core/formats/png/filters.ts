@@ -24,12 +24,16 @@ export function unfilterRow(filter: number, row: Uint8Array, above: Uint8Array, 
       for (let i = bpp; i < n; i++) row[i] = row[i]! + paeth(row[i - bpp]!, above[i]!, above[i - bpp]!);
       return;
     default:
-      throw new LevelGridError('corrupt', {
-        found: `row filter ${filter}`,
-        expected: '0 to 4',
-        remedy: 'The file is damaged: copy or export it again.',
-      });
+      throw unknownFilter(filter);
   }
+}
+
+export function unknownFilter(filter: number): LevelGridError {
+  return new LevelGridError('corrupt', {
+    found: `row filter ${filter}`,
+    expected: '0 to 4',
+    remedy: 'The file is damaged: copy or export it again.',
+  });
 }
 
 /**

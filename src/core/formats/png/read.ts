@@ -1,10 +1,10 @@
 import { checkpoint, LevelGridError, type ByteSource, type JobContext } from '../../base';
 import { bandRows, type OpenRaster, type RasterInfo, type RasterWarning, type StoredBand } from '../../raster';
-import { inflate } from '../inflate';
+import { inflate, KernelInflater } from '../inflate';
 import { Unfilter16Kernel } from '../../kernels';
 import { readChunks } from './chunks';
 import { collapseRow, type CollapseTally } from './collapse';
-import { unfilter16, unfilterRow } from './filters';
+import { unfilter16, unfilterRow, unknownFilter } from './filters';
 import { checkLimits, COLOUR_TYPES, parseHeader, pixelBits, rowBytes, type PngHeader } from './header';
 
 /** Opens a PNG: header facts and limits only; pixels stream from `bands`. */
@@ -105,11 +105,19 @@ async function* decode(
 ): AsyncGenerator<StoredBand> {
   const state: DecodeState = { palette: null, ended: false };
   const tally: CollapseTally = { coloured: 0, transparent: 0 };
-  const rows = new RowAssembler(inflate(imageData(source, header, state)), header);
-  if (header.interlaced) yield* interlacedBands(rows, header, state, tally, job);
-  else yield* plainBands(rows, header, state, tally, job);
-  // reading on to the end checks the remaining CRCs and the checksum of the compressed stream
-  await rows.finish();
+  const data = imageData(source, header, state);
+  const grey = header.colourType === 0 && header.bitDepth === 16 && !header.interlaced;
+  const most = bandRows(header.width) * (header.width * 2 + 1);
+  const kernel = grey ? KernelInflater.create(data, most) : null;
+  if (kernel) yield* grey16Bands(kernel, header, job);
+  else {
+    const rows = new RowAssembler(inflate(data), header);
+    if (header.interlaced) yield* interlacedBands(rows, header, state, tally, job);
+    else if (grey) yield* plainGrey16Bands(rows, header, job);
+    else yield* plainBands(rows, header, state, tally, job);
+    // reading on to the end checks the remaining CRCs and the checksum of the compressed stream
+    await rows.finish();
+  }
   if (!state.ended) {
     late.push({ code: 'cut-short', message: 'The file ends before its closing chunk; every sample could be read.' });
   }
@@ -161,11 +169,7 @@ class RowAssembler {
     do {
       const { done, value } = await this.pieces.next();
       if (done) {
-        throw new LevelGridError('truncated', {
-          found: `image data for ${this.delivered} of ${this.header.height} rows`,
-          expected: `${this.header.height} rows of ${this.header.width} samples`,
-          remedy: 'The file is cut short: copy or export it again.',
-        });
+        throw missingRows(this.delivered, this.header);
       }
       this.piece = value;
       this.at = 0;
@@ -180,30 +184,54 @@ class RowAssembler {
   }
 }
 
-/** Rows of 16-bit grey as samples, by the kernel or its twin. */
-class Grey16 {
-  private readonly kernel: Unfilter16Kernel | null;
-  private readonly above: Uint8Array;
-
-  constructor(
-    private readonly rows: RowAssembler,
-    private readonly width: number,
-    most: number,
-  ) {
-    this.kernel = Unfilter16Kernel.create(width, most);
-    this.above = new Uint8Array(this.kernel ? 0 : width * 2);
+/** Rows of 16-bit grey, inflated and unfiltered where they lie. */
+async function* grey16Bands(
+  inflater: KernelInflater,
+  header: PngHeader,
+  job: JobContext | undefined,
+): AsyncGenerator<StoredBand> {
+  const { width, height } = header;
+  const perBand = bandRows(width);
+  const stride = width * 2 + 1;
+  const unfilter = new Unfilter16Kernel(inflater.kernels, width, perBand);
+  for (let y = 0; y < height; y += perBand) {
+    checkpoint(job);
+    const rows = Math.min(perBand, height - y);
+    const there = await inflater.fill(rows * stride);
+    if (there < rows * stride) throw missingRows(y + Math.floor(there / stride), header);
+    const data = unfilter.rows(inflater.from, rows);
+    if (typeof data === 'number') throw unknownFilter(data);
+    inflater.skip(rows * stride);
+    yield { y, rows, data };
   }
+  // reading on to the end checks the remaining CRCs and the checksum of the compressed stream
+  await inflater.finish();
+}
 
-  async next(count: number): Promise<Uint16Array> {
-    const { kernel, width, rows } = this;
-    const filtered = kernel?.room(count) ?? new Uint8Array(count * (width * 2 + 1));
+/** The same without a kernel. */
+async function* plainGrey16Bands(
+  rows: RowAssembler,
+  header: PngHeader,
+  job: JobContext | undefined,
+): AsyncGenerator<StoredBand> {
+  const { width, height } = header;
+  const perBand = bandRows(width);
+  const above = new Uint8Array(width * 2);
+  for (let y = 0; y < height; y += perBand) {
+    checkpoint(job);
+    const count = Math.min(perBand, height - y);
+    const filtered = new Uint8Array(count * (width * 2 + 1));
     await rows.filtered(filtered, count);
-    // a row filter that does not exist is told by the twin
-    return (
-      kernel?.finish(count) ??
-      unfilter16(filtered.slice(), width, count, kernel ? new Uint8Array(width * 2) : this.above)
-    );
+    yield { y, rows: count, data: unfilter16(filtered, width, count, above) };
   }
+}
+
+function missingRows(found: number, header: PngHeader): LevelGridError {
+  return new LevelGridError('truncated', {
+    found: `image data for ${found} of ${header.height} rows`,
+    expected: `${header.height} rows of ${header.width} samples`,
+    remedy: 'The file is cut short: copy or export it again.',
+  });
 }
 
 function samplesFor(header: PngHeader, count: number): Uint8Array | Uint16Array {
@@ -219,15 +247,6 @@ async function* plainBands(
 ): AsyncGenerator<StoredBand> {
   const { width, height } = header;
   const perBand = bandRows(width);
-  if (header.colourType === 0 && header.bitDepth === 16) {
-    const grey = new Grey16(rows, width, perBand);
-    for (let y = 0; y < height; y += perBand) {
-      checkpoint(job);
-      const count = Math.min(perBand, height - y);
-      yield { y, rows: count, data: await grey.next(count) };
-    }
-    return;
-  }
   let row = new Uint8Array(rowBytes(header));
   let above = new Uint8Array(row.length);
   for (let y = 0; y < height; y += perBand) {

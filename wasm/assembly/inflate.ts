@@ -1,0 +1,477 @@
+// Inflate (RFC 1951) as a stream. Reference in the tests: the platform's own inflater, over the same bytes.
+//
+// The state lies at one address: the fields below, then the two decoding tables, then room to build them. Input and
+// output are windows that the caller slides; a call goes on until input runs short, the output window is full or the
+// last block has ended. Decoding looks at 56 bits at least before each code, so a length, a distance and both their
+// extra bits never need a second look.
+
+/** Fields of the state: u64 bits, then u32 each. */
+const BITS: usize = 0;
+const COUNT: usize = 8;
+const MODE: usize = 12;
+const LAST: usize = 16;
+const STORED: usize = 20;
+/** Results: input consumed, output reached (addresses). */
+const IN_AT: usize = 24;
+const OUT_AT: usize = 28;
+const FIELDS: usize = 64;
+
+const BLOCK_HEAD: u32 = 0;
+const IN_STORED: u32 = 1;
+const IN_CODES: u32 = 2;
+const ENDED: u32 = 3;
+
+/** Result of a call. */
+const NEEDS_INPUT: i32 = 0;
+const OUTPUT_FULL: i32 = 1;
+const FINISHED: i32 = 2;
+const DAMAGED: i32 = 3;
+const CUT_SHORT: i32 = 4;
+
+const LIT_LOOK: u32 = 12;
+const DIST_LOOK: u32 = 8;
+/** Entries of the literal table: the first look, then second tables of at most 2^(15 − 11) for each of 286 codes. */
+const LIT_ENTRIES: usize = (1 << 12) + 286 * 32;
+const DIST_ENTRIES: usize = (1 << 8) + 30 * 128;
+const LITERALS: usize = FIELDS;
+const DISTANCES: usize = LITERALS + LIT_ENTRIES * 4;
+const LENGTHS: usize = DISTANCES + DIST_ENTRIES * 4;
+const COUNTS: usize = LENGTHS + 384;
+const SIZE: usize = COUNTS + 128 + 640;
+
+/*
+ * An entry (u32): bits 0–5 how many bits it consumes, 6–7 its kind.
+ *   0 literals: bit 8 set for two of them; 16–31 the bytes
+ *   1 length or distance: 8–12 bits of the code alone, 16–31 the base; the rest of the consumed bits is the extra
+ *   2 second table: 8–12 its bits, 16–31 where it begins
+ *   3 end of block where bit 16 is set, else a code that does not exist
+ */
+const KIND: u32 = 0xc0;
+const K_LENGTH: u32 = 0x40;
+const K_TABLE: u32 = 0x80;
+const K_END: u32 = 0xc0 | 0x10000;
+const K_NONE: u32 = 0xc0;
+
+/** Base and extra bits of length codes 257–285 and distance codes 0–29 (RFC 1951, 3.2.5). */
+const LENGTH_BASE = memory.data<u16>([3, 4, 5, 6, 7, 8, 9, 10, 11, 13, 15, 17, 19, 23, 27, 31, 35, 43, 51, 59, 67, 83, 99, 115, 131, 163, 195, 227, 258]);
+const LENGTH_EXTRA = memory.data<u8>([0, 0, 0, 0, 0, 0, 0, 0, 1, 1, 1, 1, 2, 2, 2, 2, 3, 3, 3, 3, 4, 4, 4, 4, 5, 5, 5, 5, 0]);
+const DIST_BASE = memory.data<u16>([1, 2, 3, 4, 5, 7, 9, 13, 17, 25, 33, 49, 65, 97, 129, 193, 257, 385, 513, 769, 1025, 1537, 2049, 3073, 4097, 6145, 8193, 12289, 16385, 24577]);
+const DIST_EXTRA = memory.data<u8>([0, 0, 0, 0, 1, 1, 2, 2, 3, 3, 4, 4, 5, 5, 6, 6, 7, 7, 8, 8, 9, 9, 10, 10, 11, 11, 12, 12, 13, 13]);
+/** Order in which the lengths of the code length code are stored. */
+const ORDER = memory.data<u8>([16, 17, 18, 0, 8, 7, 9, 6, 10, 5, 11, 4, 12, 3, 13, 2, 14, 1, 15]);
+
+/** Bytes of state. */
+export function inflateState(): usize {
+  return SIZE;
+}
+
+export function inflateStart(state: usize): void {
+  memory.fill(state, 0, FIELDS);
+}
+
+/** What a code of the literal (0), distance (1) or code length (2) alphabet stands for, before its code is known. */
+function meaning(alphabet: i32, symbol: u32, length: u32): u32 {
+  if (alphabet == 2) return length | (symbol << 16);
+  if (alphabet == 1) {
+    if (symbol > 29) return K_NONE | length;
+    return (length + load<u8>(DIST_EXTRA + symbol)) | K_LENGTH | (length << 8) | (<u32>load<u16>(DIST_BASE + (symbol << 1)) << 16);
+  }
+  if (symbol < 256) return length | (symbol << 16);
+  if (symbol == 256) return length | K_END;
+  if (symbol > 285) return K_NONE | length;
+  const s = symbol - 257;
+  return (length + load<u8>(LENGTH_EXTRA + s)) | K_LENGTH | (length << 8) | (<u32>load<u16>(LENGTH_BASE + (s << 1)) << 16);
+}
+
+/**
+ * Builds a decoding table from code lengths (one byte each). False for lengths that are no complete prefix code; one
+ * lone code of one bit, or no distance code at all, is allowed, as the format's writers use it.
+ */
+function build(state: usize, table: usize, lengths: usize, symbols: u32, alphabet: i32, look: u32): bool {
+  const counts = state + COUNTS;
+  const places = counts + 64;
+  const sorted = counts + 128;
+  memory.fill(counts, 0, 64);
+  for (let s: u32 = 0; s < symbols; s++) {
+    const slot = counts + (<usize>load<u8>(lengths + s) << 2);
+    store<u32>(slot, load<u32>(slot) + 1);
+  }
+  let left: i32 = 1;
+  let place: u32 = 0;
+  let longest: u32 = 0;
+  for (let l: u32 = 1; l < 16; l++) {
+    const n = load<u32>(counts + (<usize>l << 2));
+    left = (left << 1) - <i32>n;
+    if (left < 0) return false;
+    store<u32>(places + (<usize>l << 2), place);
+    place += n;
+    if (n > 0) longest = l;
+  }
+  if (left > 0 && (alphabet == 2 || longest > 1)) return false;
+  for (let s: u32 = 0; s < symbols; s++) {
+    const length: u32 = load<u8>(lengths + s);
+    if (length == 0) continue;
+    const slot = places + (<usize>length << 2);
+    const at = load<u32>(slot);
+    store<u16>(sorted + (<usize>at << 1), s);
+    store<u32>(slot, at + 1);
+  }
+  // the table doubles with every length: what is known repeats, new codes take their places
+  store<u32>(table, left > 0 ? K_NONE | 1 : 0);
+  const second = longest > look ? longest - look : 0;
+  let free: u32 = 1 << look;
+  let next = sorted;
+  let code: u32 = 0;
+  for (let l: u32 = 1; l <= max(longest, look); l++) {
+    if (l <= look) memory.copy(table + (<usize>4 << (l - 1)), table, <usize>4 << (l - 1));
+    code <<= 1;
+    for (let n = load<u32>(counts + (<usize>l << 2)); n > 0; n--) {
+      const entry = meaning(alphabet, load<u16>(next), l);
+      next += 2;
+      // codes are read from the low bit on: turn them round
+      let c = code++;
+      c = ((c & 0x5555) << 1) | ((c >> 1) & 0x5555);
+      c = ((c & 0x3333) << 2) | ((c >> 2) & 0x3333);
+      c = ((c & 0x0f0f) << 4) | ((c >> 4) & 0x0f0f);
+      c = (((c & 0xff) << 8) | (c >> 8)) >> (16 - l);
+      if (l <= look) {
+        store<u32>(table + (<usize>c << 2), entry);
+        continue;
+      }
+      const head = table + (<usize>(c & ((1 << look) - 1)) << 2);
+      let link = load<u32>(head);
+      if (link == 0) {
+        link = look | K_TABLE | (second << 8) | (free << 16);
+        store<u32>(head, link);
+        free += 1 << second;
+      }
+      const begin = link >> 16;
+      const rest = entry - look - ((entry & KIND) == K_LENGTH ? look << 8 : 0);
+      for (let i = c >> look; i < 1 << second; i += 1 << (l - look)) store<u32>(table + (<usize>(begin + i) << 2), rest);
+    }
+  }
+  return true;
+}
+
+/** Joins two short literals into one entry wherever both their codes fit into one look. */
+function pair(table: usize): void {
+  for (let i: i32 = (1 << LIT_LOOK) - 1; i >= 0; i--) {
+    const slot = table + (<usize>i << 2);
+    const a = load<u32>(slot);
+    // the lower entry is still a single one: this loop goes downwards
+    const b = load<u32>(table + (<usize>(i >> (a & 31)) << 2));
+    const length = (a & 63) + (b & 63);
+    // no branches: which entries pair is as good as random
+    store<u32>(slot, select<u32>(length | 0x100 | (a & 0xff0000) | ((b & 0xff0000) << 8), a, (<i32>(((a | b) & KIND) == 0)) & (<i32>((b & 0x100) == 0)) & (<i32>(length <= LIT_LOOK))));
+  }
+}
+
+/**
+ * Goes on inflating. Input from `input` to `inputEnd` (64 readable bytes behind it; zeros where `final`), output from
+ * `out` while at least 320 bytes are left before `outEnd`; nothing before `base` may be copied. Positions reached are
+ * left in the state. Unless `final`, the last 704 bytes of input wait for more.
+ */
+export function inflateRun(state: usize, input: usize, inputEnd: usize, final: i32, out: usize, outEnd: usize, base: usize): i32 {
+  let bits = load<u64>(state, BITS);
+  let count: u64 = load<u32>(state, COUNT);
+  let mode = load<u32>(state, MODE);
+  let result: i32 = NEEDS_INPUT;
+  const lits = state + LITERALS;
+  const dists = state + DISTANCES;
+  const outSafe = outEnd - 320;
+  const codesSafe = final ? inputEnd + 16 : inputEnd - 24;
+  const headSafe = final ? inputEnd + 16 : inputEnd - 704;
+  if (!final && inputEnd < input + 704 && mode != IN_STORED) return keep(state, bits, count, mode, input, out, NEEDS_INPUT);
+
+  while (true) {
+    if (mode == BLOCK_HEAD) {
+      if (load<u32>(state, LAST)) {
+        mode = ENDED;
+        result = FINISHED;
+        break;
+      }
+      if (input > headSafe) break;
+      bits |= load<u64>(input) << count;
+      input += <usize>((63 - count) >> 3);
+      count |= 56;
+      store<u32>(state, <u32>(bits & 1), LAST);
+      const type = <u32>(bits >> 1) & 3;
+      bits >>= 3;
+      count -= 3;
+      if (type == 3) {
+        result = DAMAGED;
+        break;
+      }
+      if (type == 0) {
+        // whole bytes that were looked at go back to the input
+        const skip = count & 7;
+        bits >>= skip;
+        count -= skip;
+        input -= <usize>(count >> 3);
+        bits = 0;
+        count = 0;
+        if (input + 4 > inputEnd) {
+          result = CUT_SHORT;
+          break;
+        }
+        const length: u32 = load<u16>(input);
+        if ((length ^ 0xffff) != <u32>load<u16>(input, 2)) {
+          result = DAMAGED;
+          break;
+        }
+        input += 4;
+        store<u32>(state, length, STORED);
+        mode = IN_STORED;
+        continue;
+      }
+      const lengths = state + LENGTHS;
+      if (type == 1) {
+        memory.fill(lengths, 8, 144);
+        memory.fill(lengths + 144, 9, 112);
+        memory.fill(lengths + 256, 7, 24);
+        memory.fill(lengths + 280, 8, 8);
+        memory.fill(lengths + 288, 5, 32);
+        build(state, lits, lengths, 288, 0, LIT_LOOK);
+        build(state, dists, lengths + 288, 32, 1, DIST_LOOK);
+      } else {
+        const nLit = (<u32>bits & 31) + 257;
+        const nDist = (<u32>(bits >> 5) & 31) + 1;
+        const nCode = (<u32>(bits >> 10) & 15) + 4;
+        bits >>= 14;
+        count -= 14;
+        if (nLit > 286 || nDist > 30) {
+          result = DAMAGED;
+          break;
+        }
+        memory.fill(lengths, 0, 19);
+        for (let i: u32 = 0; i < nCode; i++) {
+          bits |= load<u64>(input) << count;
+          input += <usize>((63 - count) >> 3);
+          count |= 56;
+          store<u8>(lengths + load<u8>(ORDER + i), <u32>bits & 7);
+          bits >>= 3;
+          count -= 3;
+        }
+        // the distance table's place serves for the code length code, 7 bits at most
+        if (!build(state, dists, lengths, 19, 2, 7)) {
+          result = DAMAGED;
+          break;
+        }
+        let at: u32 = 0;
+        const all = nLit + nDist;
+        while (at < all && input <= inputEnd + 16) {
+          bits |= load<u64>(input) << count;
+          input += <usize>((63 - count) >> 3);
+          count |= 56;
+          const e = load<u32>(dists + ((<usize>bits & 127) << 2));
+          bits >>= <u64>(e & 63);
+          count -= <u64>(e & 63);
+          const symbol = e >> 16;
+          if (symbol < 16) {
+            store<u8>(lengths + at++, symbol);
+            continue;
+          }
+          let times: u32;
+          let value: u32 = 0;
+          if (symbol == 16) {
+            if (at == 0) break;
+            value = load<u8>(lengths + at - 1);
+            times = 3 + (<u32>bits & 3);
+            bits >>= 2;
+            count -= 2;
+          } else if (symbol == 17) {
+            times = 3 + (<u32>bits & 7);
+            bits >>= 3;
+            count -= 3;
+          } else {
+            times = 11 + (<u32>bits & 127);
+            bits >>= 7;
+            count -= 7;
+          }
+          if (at + times > all) break;
+          memory.fill(lengths + at, <u8>value, times);
+          at += times;
+        }
+        if (input - <usize>(count >> 3) > inputEnd) {
+          result = CUT_SHORT;
+          break;
+        }
+        if (at < all || load<u8>(lengths + 256) == 0 || !build(state, lits, lengths, nLit, 0, LIT_LOOK) || !build(state, dists, lengths + nLit, nDist, 1, DIST_LOOK)) {
+          result = DAMAGED;
+          break;
+        }
+      }
+      pair(lits);
+      mode = IN_CODES;
+      continue;
+    }
+
+    if (mode == IN_STORED) {
+      let left = load<u32>(state, STORED);
+      if (out > outSafe) {
+        result = OUTPUT_FULL;
+        break;
+      }
+      const n = min(left, min(<u32>(inputEnd > input ? inputEnd - input : 0), <u32>(outSafe + 1 - out)));
+      memory.copy(out, input, n);
+      out += n;
+      input += n;
+      left -= n;
+      store<u32>(state, left, STORED);
+      if (left == 0) {
+        mode = BLOCK_HEAD;
+        continue;
+      }
+      if (input < inputEnd) {
+        result = OUTPUT_FULL;
+        break;
+      }
+      result = final ? CUT_SHORT : NEEDS_INPUT;
+      break;
+    }
+
+    if (mode == ENDED) {
+      result = FINISHED;
+      break;
+    }
+
+    // codes: as many as fit
+    const mask: u64 = (1 << LIT_LOOK) - 1;
+    let stop: i32 = -1;
+    while (true) {
+      if (input > codesSafe) {
+        stop = NEEDS_INPUT;
+        break;
+      }
+      if (out > outSafe) {
+        stop = OUTPUT_FULL;
+        break;
+      }
+      bits |= load<u64>(input) << count;
+      input += <usize>((63 - count) >> 3);
+      count |= 56;
+      let e = load<u32>(lits + ((<usize>(bits & mask)) << 2));
+      // up to four looks of 11 bits fit into what was loaded
+      if ((e & KIND) == 0) {
+        store<u16>(out, e >> 16);
+        out += 1 + ((e >> 8) & 1);
+        bits >>= <u64>(e & 63);
+        count -= <u64>(e & 63);
+        e = load<u32>(lits + ((<usize>(bits & mask)) << 2));
+        if ((e & KIND) == 0) {
+          store<u16>(out, e >> 16);
+          out += 1 + ((e >> 8) & 1);
+          bits >>= <u64>(e & 63);
+          count -= <u64>(e & 63);
+          e = load<u32>(lits + ((<usize>(bits & mask)) << 2));
+          if ((e & KIND) == 0) {
+            store<u16>(out, e >> 16);
+            out += 1 + ((e >> 8) & 1);
+            bits >>= <u64>(e & 63);
+            count -= <u64>(e & 63);
+            e = load<u32>(lits + ((<usize>(bits & mask)) << 2));
+            if ((e & KIND) == 0) {
+              store<u16>(out, e >> 16);
+              out += 1 + ((e >> 8) & 1);
+              bits >>= <u64>(e & 63);
+              count -= <u64>(e & 63);
+              continue;
+            }
+          }
+        }
+        bits |= load<u64>(input) << count;
+        input += <usize>((63 - count) >> 3);
+        count |= 56;
+      }
+      if ((e & KIND) == K_TABLE) {
+        bits >>= LIT_LOOK;
+        count -= LIT_LOOK;
+        e = load<u32>(lits + ((<usize>(e >> 16) + (<usize>bits & ((1 << ((e >> 8) & 31)) - 1))) << 2));
+        if ((e & KIND) == 0) {
+          store<u8>(out++, e >> 16);
+          bits >>= <u64>(e & 63);
+          count -= <u64>(e & 63);
+          continue;
+        }
+      }
+      if ((e & KIND) != K_LENGTH) {
+        bits >>= <u64>(e & 63);
+        count -= <u64>(e & 63);
+        stop = e & 0x10000 ? -2 : DAMAGED;
+        break;
+      }
+      // in a second table the code's length counts from behind the first look
+      const length = (e >> 16) + (<u32>(bits & ((<u64>1 << <u64>(e & 63)) - 1)) >> codeBits(e));
+      bits >>= <u64>(e & 63);
+      count -= <u64>(e & 63);
+      let d = load<u32>(dists + ((<usize>bits & ((1 << DIST_LOOK) - 1)) << 2));
+      if ((d & KIND) == K_TABLE) {
+        bits >>= DIST_LOOK;
+        count -= DIST_LOOK;
+        d = load<u32>(dists + ((<usize>(d >> 16) + (<usize>bits & ((1 << ((d >> 8) & 31)) - 1))) << 2));
+      }
+      if ((d & KIND) != K_LENGTH) {
+        stop = DAMAGED;
+        break;
+      }
+      const distance: usize = (d >> 16) + (<u32>(bits & ((<u64>1 << <u64>(d & 63)) - 1)) >> codeBits(d));
+      bits >>= <u64>(d & 63);
+      count -= <u64>(d & 63);
+      if (distance > out - base) {
+        stop = DAMAGED;
+        break;
+      }
+      out = copyMatch(out, distance, length);
+    }
+    // bits that were looked at but not used lie behind the end of a final input when it was cut short
+    if (final && input - <usize>(count >> 3) > inputEnd) {
+      result = CUT_SHORT;
+      break;
+    }
+    if (stop == -2) {
+      mode = BLOCK_HEAD;
+      continue;
+    }
+    result = stop;
+    break;
+  }
+  return keep(state, bits, count, mode, input, out, result);
+}
+
+/** Bits of the code itself in an entry of kind 1; in a second table, of its rest. */
+// @ts-ignore: decorator
+@inline
+function codeBits(e: u32): u32 {
+  return (e >> 8) & 31;
+}
+
+function copyMatch(out: usize, distance: usize, length: u32): usize {
+  let from = out - distance;
+  const end = out + length;
+  if (distance >= 16) {
+    // whole vectors; up to 15 bytes too many, which the next output covers
+    while (out < end) {
+      v128.store(out, v128.load(from));
+      out += 16;
+      from += 16;
+    }
+    return end;
+  }
+  if (distance == 1) {
+    memory.fill(out, load<u8>(from), length);
+    return end;
+  }
+  while (out < end) store<u8>(out++, load<u8>(from++));
+  return end;
+}
+
+/** Whole bytes that were looked at go back to the input: the caller may move it, and a stored block begins there. */
+function keep(state: usize, bits: u64, count: u64, mode: u32, input: usize, out: usize, result: i32): i32 {
+  const rest = count & 7;
+  store<u64>(state, bits & ((<u64>1 << rest) - 1), BITS);
+  store<u32>(state, <u32>rest, COUNT);
+  store<u32>(state, mode, MODE);
+  store<u32>(state, <u32>(input - <usize>(count >> 3)), IN_AT);
+  store<u32>(state, <u32>out, OUT_AT);
+  return result;
+}
