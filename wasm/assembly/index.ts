@@ -1,5 +1,5 @@
 export { unfilter16, swap16, filter16 } from './png';
-export { rowPass, columnPass, widen16, quantise, statistics16, ground } from './raster';
+export { interleave16, interleave32, rowPass, columnPass, quantise, statistics16, ground } from './raster';
 export { crcTables, crc32, adler32 } from './checksums';
 export { inflateState, inflateStart, inflateRun } from './inflate';
 export { deflateScratch, deflatePiece } from './deflate';

@@ -1,43 +1,127 @@
 // Resampling passes, rounding to codes, statistics. Twins: src/core/raster/passes.ts, src/core/height/quantise.ts,
 // src/core/raster/ground.ts. Every sum is taken in the same order and precision as in the twin.
 
-/** `out[i] = Σ weights[i·taps + k] · line[first[i] + k]`; taps is a multiple of 4, lanes are added (0 + 1) + (2 + 3). */
-export function rowPass(out: usize, line: usize, first: usize, weights: usize, taps: i32, width: i32): void {
-  const row: usize = <usize>taps << 2;
-  let i = 0;
-  // four outputs a turn: their lanes are turned into columns and added together
-  for (; i + 4 <= width; i += 4) {
-    const a = lanes(line + ((<usize>load<i32>(first)) << 2), weights, row);
-    const b = lanes(line + ((<usize>load<i32>(first, 4)) << 2), weights + row, row);
-    const c = lanes(line + ((<usize>load<i32>(first, 8)) << 2), weights + 2 * row, row);
-    const d = lanes(line + ((<usize>load<i32>(first, 12)) << 2), weights + 3 * row, row);
-    const ab01 = v128.shuffle<f32>(a, b, 0, 4, 1, 5);
-    const ab23 = v128.shuffle<f32>(a, b, 2, 6, 3, 7);
-    const cd01 = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
-    const cd23 = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
-    const x = f32x4.add(v128.shuffle<f32>(ab01, cd01, 0, 1, 4, 5), v128.shuffle<f32>(ab01, cd01, 2, 3, 6, 7));
-    const y = f32x4.add(v128.shuffle<f32>(ab23, cd23, 0, 1, 4, 5), v128.shuffle<f32>(ab23, cd23, 2, 3, 6, 7));
-    v128.store(out, f32x4.add(x, y));
-    out += 16;
-    first += 16;
-    weights += 4 * row;
+/**
+ * Turns four rows of `width` samples into quadruples of Float32: for every x the samples of rows 0, 1, 2, 3. Rows lie
+ * `stride` bytes apart; where fewer than four are there, the last one stands in for the rest.
+ */
+export function interleave16(rows: usize, stride: i32, count: i32, to: usize, width: i32): void {
+  const r1 = count > 1 ? rows + stride : rows;
+  const r2 = count > 2 ? r1 + stride : r1;
+  const r3 = count > 3 ? r2 + stride : r2;
+  let x: usize = 0;
+  const end: usize = <usize>width << 1;
+  for (; x + 8 <= end; x += 8) {
+    quadruples(to, wide(rows + x), wide(r1 + x), wide(r2 + x), wide(r3 + x));
+    to += 64;
   }
-  for (; i < width; i++) {
-    const s = lanes(line + ((<usize>load<i32>(first)) << 2), weights, row);
-    store<f32>(out, f32x4.extract_lane(s, 0) + f32x4.extract_lane(s, 1) + (f32x4.extract_lane(s, 2) + f32x4.extract_lane(s, 3)));
-    out += 4;
-    first += 4;
-    weights += row;
+  for (; x < end; x += 2) {
+    store<f32>(to, <f32>load<u16>(rows + x));
+    store<f32>(to, <f32>load<u16>(r1 + x), 4);
+    store<f32>(to, <f32>load<u16>(r2 + x), 8);
+    store<f32>(to, <f32>load<u16>(r3 + x), 12);
+    to += 16;
   }
 }
 
-/** Products of one output, added up in four lanes. */
+export function interleave32(rows: usize, stride: i32, count: i32, to: usize, width: i32): void {
+  const r1 = count > 1 ? rows + stride : rows;
+  const r2 = count > 2 ? r1 + stride : r1;
+  const r3 = count > 3 ? r2 + stride : r2;
+  let x: usize = 0;
+  const end: usize = <usize>width << 2;
+  for (; x + 16 <= end; x += 16) {
+    quadruples(to, v128.load(rows + x), v128.load(r1 + x), v128.load(r2 + x), v128.load(r3 + x));
+    to += 64;
+  }
+  for (; x < end; x += 4) {
+    store<f32>(to, load<f32>(rows + x));
+    store<f32>(to, load<f32>(r1 + x), 4);
+    store<f32>(to, load<f32>(r2 + x), 8);
+    store<f32>(to, load<f32>(r3 + x), 12);
+    to += 16;
+  }
+}
+
+/** Four 16-bit codes as Float32. */
 // @ts-ignore: decorator
 @inline
-function lanes(x: usize, weights: usize, row: usize): v128 {
-  let sum = f32x4.splat(0);
-  for (let k: usize = 0; k < row; k += 16) sum = f32x4.add(sum, f32x4.mul(v128.load(weights + k), v128.load(x + k)));
-  return sum;
+function wide(codes: usize): v128 {
+  return f32x4.convert_i32x4_u(v128.load16x4_u(codes));
+}
+
+/** Rows a, b, c, d of four become columns. */
+// @ts-ignore: decorator
+@inline
+function quadruples(to: usize, a: v128, b: v128, c: v128, d: v128): void {
+  const abLow = v128.shuffle<f32>(a, b, 0, 4, 1, 5);
+  const abHigh = v128.shuffle<f32>(a, b, 2, 6, 3, 7);
+  const cdLow = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
+  const cdHigh = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
+  v128.store(to, v128.shuffle<f32>(abLow, cdLow, 0, 1, 4, 5));
+  v128.store(to, v128.shuffle<f32>(abLow, cdLow, 2, 3, 6, 7), 16);
+  v128.store(to, v128.shuffle<f32>(abHigh, cdHigh, 0, 1, 4, 5), 32);
+  v128.store(to, v128.shuffle<f32>(abHigh, cdHigh, 2, 3, 6, 7), 48);
+}
+
+/**
+ * Row pass of four interleaved rows: `out[i] = Σ weights[i·taps + k] · line[first[i] + k]`, k upwards, for each of
+ * them. Every weight is loaded once for four rows.
+ */
+export function rowPass(out0: usize, out1: usize, out2: usize, out3: usize, line: usize, first: usize, weights: usize, taps: i32, width: i32): void {
+  const row: usize = <usize>taps << 2;
+  let i = 0;
+  for (; i + 4 <= width; i += 4) {
+    let pa = line + ((<usize>load<i32>(first)) << 4);
+    let pb = line + ((<usize>load<i32>(first, 4)) << 4);
+    let pc = line + ((<usize>load<i32>(first, 8)) << 4);
+    let pd = line + ((<usize>load<i32>(first, 12)) << 4);
+    let a = f32x4.splat(0);
+    let b = f32x4.splat(0);
+    let c = f32x4.splat(0);
+    let d = f32x4.splat(0);
+    for (const end = weights + row; weights < end; weights += 4) {
+      a = f32x4.add(a, f32x4.mul(v128.load32_splat(weights), v128.load(pa)));
+      b = f32x4.add(b, f32x4.mul(v128.load32_splat(weights + row), v128.load(pb)));
+      c = f32x4.add(c, f32x4.mul(v128.load32_splat(weights + 2 * row), v128.load(pc)));
+      d = f32x4.add(d, f32x4.mul(v128.load32_splat(weights + 3 * row), v128.load(pd)));
+      pa += 16;
+      pb += 16;
+      pc += 16;
+      pd += 16;
+    }
+    const abLow = v128.shuffle<f32>(a, b, 0, 4, 1, 5);
+    const abHigh = v128.shuffle<f32>(a, b, 2, 6, 3, 7);
+    const cdLow = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
+    const cdHigh = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
+    v128.store(out0, v128.shuffle<f32>(abLow, cdLow, 0, 1, 4, 5));
+    v128.store(out1, v128.shuffle<f32>(abLow, cdLow, 2, 3, 6, 7));
+    v128.store(out2, v128.shuffle<f32>(abHigh, cdHigh, 0, 1, 4, 5));
+    v128.store(out3, v128.shuffle<f32>(abHigh, cdHigh, 2, 3, 6, 7));
+    out0 += 16;
+    out1 += 16;
+    out2 += 16;
+    out3 += 16;
+    first += 16;
+    weights += 3 * row;
+  }
+  for (; i < width; i++) {
+    let p = line + ((<usize>load<i32>(first)) << 4);
+    let a = f32x4.splat(0);
+    for (const end = weights + row; weights < end; weights += 4) {
+      a = f32x4.add(a, f32x4.mul(v128.load32_splat(weights), v128.load(p)));
+      p += 16;
+    }
+    store<f32>(out0, f32x4.extract_lane(a, 0));
+    store<f32>(out1, f32x4.extract_lane(a, 1));
+    store<f32>(out2, f32x4.extract_lane(a, 2));
+    store<f32>(out3, f32x4.extract_lane(a, 3));
+    out0 += 4;
+    out1 += 4;
+    out2 += 4;
+    out3 += 4;
+    first += 4;
+  }
 }
 
 /**
@@ -84,23 +168,6 @@ export function columnPass(out: usize, ring: usize, ringRows: i32, stride: i32, 
   }
 }
 
-/** 16-bit codes as Float32. */
-export function widen16(from: usize, to: usize, count: i32): void {
-  let i = 0;
-  for (; i + 8 <= count; i += 8) {
-    const v = v128.load(from);
-    v128.store(to, f32x4.convert_i32x4_u(i32x4.extend_low_i16x8_u(v)));
-    v128.store(to, f32x4.convert_i32x4_u(i32x4.extend_high_i16x8_u(v)), 16);
-    from += 16;
-    to += 32;
-  }
-  for (; i < count; i++) {
-    store<f32>(to, <f32>load<u16>(from));
-    from += 2;
-    to += 4;
-  }
-}
-
 /** code = floor(value · scale + offset + 0.5), held to 0..highest; `tally` gets below, above and voids as u32. */
 export function quantise(from: usize, to: usize, count: i32, scale: f64, offset: f64, highest: f64, tally: usize): void {
   const scales = f64x2.splat(scale);
@@ -108,29 +175,29 @@ export function quantise(from: usize, to: usize, count: i32, scale: f64, offset:
   const half = f64x2.splat(0.5);
   const zero = f64x2.splat(0);
   const top = f64x2.splat(highest);
-  const topCode = i32x4.splat(<i32>highest);
-  const noCode = i32x4.splat(0);
-  // masks are −1 where true: subtracting them counts
-  let below = i64x2.splat(0);
-  let above = i64x2.splat(0);
-  let voids = i64x2.splat(0);
+  // added to a whole number below 2³² this leaves that number in the low 32 bits
+  const magic = f64x2.splat(4503599627370496);
+  let lows: u32 = 0;
+  let highs: u32 = 0;
+  let holes: u32 = 0;
   let i = 0;
   for (; i + 4 <= count; i += 4) {
     const v = v128.load(from);
     const a = f64x2.floor(f64x2.add(f64x2.add(f64x2.mul(f64x2.promote_low_f32x4(v), scales), offsets), half));
     const b = f64x2.floor(f64x2.add(f64x2.add(f64x2.mul(f64x2.promote_low_f32x4(v128.shuffle<f32>(v, v, 2, 3, 2, 3)), scales), offsets), half));
-    below = i64x2.sub(below, i64x2.add(f64x2.lt(a, zero), f64x2.lt(b, zero)));
-    above = i64x2.sub(above, i64x2.add(f64x2.gt(a, top), f64x2.gt(b, top)));
-    voids = i64x2.sub(voids, i64x2.add(f64x2.ne(a, a), f64x2.ne(b, b)));
-    const codes = v128.shuffle<i32>(i32x4.trunc_sat_f64x2_s_zero(a), i32x4.trunc_sat_f64x2_s_zero(b), 0, 1, 4, 5);
-    const held = i32x4.min_s(i32x4.max_s(codes, noCode), topCode);
-    v128.store_lane<u64>(to, i16x8.narrow_i32x4_u(held, held), 0);
+    // a void becomes 0: pmax takes its first operand where the second is no number
+    const aHeld = f64x2.pmin(top, f64x2.pmax(zero, a));
+    const bHeld = f64x2.pmin(top, f64x2.pmax(zero, b));
+    if (!i64x2.all_true(v128.and(f64x2.eq(a, aHeld), f64x2.eq(b, bHeld)))) {
+      lows += bits(f64x2.lt(a, zero)) + bits(f64x2.lt(b, zero));
+      highs += bits(f64x2.gt(a, top)) + bits(f64x2.gt(b, top));
+      holes += bits(f64x2.ne(a, a)) + bits(f64x2.ne(b, b));
+    }
+    const codes = v128.shuffle<i32>(f64x2.add(aHeld, magic), f64x2.add(bHeld, magic), 0, 2, 4, 6);
+    v128.store_lane<u64>(to, i16x8.narrow_i32x4_u(codes, codes), 0);
     from += 16;
     to += 8;
   }
-  let lows = <u32>(i64x2.extract_lane(below, 0) + i64x2.extract_lane(below, 1));
-  let highs = <u32>(i64x2.extract_lane(above, 0) + i64x2.extract_lane(above, 1));
-  let holes = <u32>(i64x2.extract_lane(voids, 0) + i64x2.extract_lane(voids, 1));
   for (; i < count; i++) {
     const code = Math.floor(<f64>load<f32>(from) * scale + offset + 0.5);
     if (code >= 0 && code <= highest) store<u16>(to, <u32>code);
@@ -150,12 +217,51 @@ export function quantise(from: usize, to: usize, count: i32, scale: f64, offset:
   store<u32>(tally, holes, 8);
 }
 
-/** Lowest, highest and sum of 16-bit codes; marks each code in a table of 65536 bytes. Results to `out`: f64 sum, u32 low, u32 high. */
+/** Lanes of a mask of two that are set. */
+// @ts-ignore: decorator
+@inline
+function bits(mask: v128): u32 {
+  return popcnt(<u32>i64x2.bitmask(mask));
+}
+
+/** Lowest, highest and sum of 16-bit codes; marks each code in a table of 65536 bytes. `out`: f64 sum, u32 low, u32 high, carried on. */
 export function statistics16(codes: usize, count: i32, seen: usize, out: usize): void {
-  let low: u32 = 65535;
-  let high: u32 = 0;
+  let lows = i16x8.splat(-1);
+  let highs = i16x8.splat(0);
   let sum: u64 = 0;
-  for (let i = 0; i < count; i++) {
+  let i = 0;
+  while (i + 8 <= count) {
+    // 32-bit lanes hold 32768 sums of two codes
+    const end = i + min((count - i) & ~7, 8 * 32768);
+    let sums = i32x4.splat(0);
+    for (; i < end; i += 8) {
+      const v = v128.load(codes);
+      lows = i16x8.min_u(lows, v);
+      highs = i16x8.max_u(highs, v);
+      sums = i32x4.add(sums, i32x4.extadd_pairwise_i16x8_u(v));
+      const a = load<u64>(codes);
+      const b = load<u64>(codes, 8);
+      store<u8>(seen + (<usize>a & 0xffff), 1);
+      store<u8>(seen + (<usize>(a >> 16) & 0xffff), 1);
+      store<u8>(seen + (<usize>(a >> 32) & 0xffff), 1);
+      store<u8>(seen + <usize>(a >> 48), 1);
+      store<u8>(seen + (<usize>b & 0xffff), 1);
+      store<u8>(seen + (<usize>(b >> 16) & 0xffff), 1);
+      store<u8>(seen + (<usize>(b >> 32) & 0xffff), 1);
+      store<u8>(seen + <usize>(b >> 48), 1);
+      codes += 16;
+    }
+    sum += <u64>(<u32>i32x4.extract_lane(sums, 0)) + <u64>(<u32>i32x4.extract_lane(sums, 1)) + <u64>(<u32>i32x4.extract_lane(sums, 2)) + <u64>(<u32>i32x4.extract_lane(sums, 3));
+  }
+  let low: u32 = load<u32>(out, 8);
+  let high: u32 = load<u32>(out, 12);
+  v128.store(out, lows, 16);
+  v128.store(out, highs, 32);
+  for (let k: usize = 0; k < 16; k += 2) {
+    low = min(low, <u32>load<u16>(out + k, 16));
+    high = max(high, <u32>load<u16>(out + k, 32));
+  }
+  for (; i < count; i++) {
     const v: u32 = load<u16>(codes);
     codes += 2;
     store<u8>(seen + v, 1);
@@ -163,57 +269,116 @@ export function statistics16(codes: usize, count: i32, seen: usize, out: usize):
     low = min(low, v);
     high = max(high, v);
   }
-  store<f64>(out, <f64>sum);
+  store<f64>(out, load<f64>(out) + <f64>sum);
   store<u32>(out, low, 8);
   store<u32>(out, high, 12);
 }
 
 /**
  * Facts of a band of the fitted ground, as GroundCollector counts them. `state` (f64 each): 0 lowest, 1 place of it,
- * 2 highest, 3 its place, 4 sum, 5 voids, 6 below, 7 above. `fine` holds `classes` f64 counts.
+ * 2 highest, 3 its place, 4 sum, 5 voids, 6 below, 7 above. `fine` holds two tables of `classes` u32 counts, for even
+ * and odd samples: neighbours fall into one class and would wait for each other.
  */
-export function ground(data: usize, width: i32, rows: i32, at: f64, low: f64, high: f64, fine: usize, classes: i32, fineLow: f64, fineScale: f64, state: usize): void {
-  let lowest = load<f64>(state);
+export function ground(data: usize, width: i32, rows: i32, at: f64, low: f32, high: f32, fine: usize, classes: i32, fineLow: f32, fineScale: f32, state: usize): void {
+  let lowest = <f32>load<f64>(state);
   let lowestAt = load<f64>(state, 8);
-  let highest = load<f64>(state, 16);
+  let highest = <f32>load<f64>(state, 16);
   let highestAt = load<f64>(state, 24);
   let sum = load<f64>(state, 32);
-  let voids = load<f64>(state, 40);
-  let below = load<f64>(state, 48);
-  let above = load<f64>(state, 56);
+  let voids: u32 = 0;
+  let below: u32 = 0;
+  let above: u32 = 0;
+  const lows = f32x4.splat(low);
+  const highs = f32x4.splat(high);
+  const offsets = f32x4.splat(fineLow);
+  const scales = f32x4.splat(fineScale);
+  const zero = f32x4.splat(0);
+  const last = f32x4.splat(<f32>(classes - 1));
+  const odd = fine + ((<usize>classes) << 2);
   for (let r = 0; r < rows; r++) {
-    let part: f64 = 0;
-    for (let x = 0; x < width; x++) {
-      const value = <f64>load<f32>(data);
-      data += 4;
-      if (value != value) {
-        voids += 1;
-        continue;
+    let least = f32x4.splat(Infinity);
+    let most = f32x4.splat(-Infinity);
+    let sumLow = f64x2.splat(0);
+    let sumHigh = f64x2.splat(0);
+    let under = i32x4.splat(0);
+    let over = i32x4.splat(0);
+    let holes: u32 = 0;
+    let x = 0;
+    let p = data;
+    for (; x < width; x += 4) {
+      let v = v128.load(p);
+      p += 16;
+      // lanes behind the end of the row count as voids and are not counted
+      if (x + 4 > width) {
+        holes -= 4 - (width - x);
+        v = v128.bitselect(v, f32x4.splat(NaN), i32x4.lt_s(i32x4(0, 1, 2, 3), i32x4.splat(width - x)));
       }
-      part += value;
-      if (value < lowest) {
-        lowest = value;
-        lowestAt = at + <f64>r * <f64>width + <f64>x;
+      least = f32x4.pmin(least, v);
+      most = f32x4.pmax(most, v);
+      under = i32x4.sub(under, f32x4.lt(v, lows));
+      over = i32x4.sub(over, f32x4.ge(v, highs));
+      const place = f32x4.pmax(zero, f32x4.pmin(last, f32x4.mul(f32x4.sub(v, offsets), scales)));
+      const c = i32x4.trunc_sat_f32x4_s(place);
+      const real = f32x4.eq(v, v);
+      if (i32x4.all_true(real)) {
+        count(fine, i32x4.extract_lane(c, 0));
+        count(odd, i32x4.extract_lane(c, 1));
+        count(fine, i32x4.extract_lane(c, 2));
+        count(odd, i32x4.extract_lane(c, 3));
+      } else {
+        const mask = i32x4.bitmask(real);
+        if (mask & 1) count(fine, i32x4.extract_lane(c, 0));
+        if (mask & 2) count(odd, i32x4.extract_lane(c, 1));
+        if (mask & 4) count(fine, i32x4.extract_lane(c, 2));
+        if (mask & 8) count(odd, i32x4.extract_lane(c, 3));
+        holes += 4 - popcnt(mask);
+        v = v128.and(v, real);
       }
-      if (value > highest) {
-        highest = value;
-        highestAt = at + <f64>r * <f64>width + <f64>x;
-      }
-      if (value < low) below += 1;
-      else if (value >= high) above += 1;
-      const place = (value - fineLow) * fineScale;
-      const c = place < 0 ? 0 : place >= <f64>classes ? classes - 1 : <i32>place;
-      const slot = fine + ((<usize>c) << 3);
-      store<f64>(slot, load<f64>(slot) + 1);
+      sumLow = f64x2.add(sumLow, f64x2.promote_low_f32x4(v));
+      sumHigh = f64x2.add(sumHigh, f64x2.promote_low_f32x4(v128.shuffle<f32>(v, v, 2, 3, 2, 3)));
     }
-    sum += part;
+    sum += f64x2.extract_lane(sumLow, 0) + f64x2.extract_lane(sumLow, 1) + (f64x2.extract_lane(sumHigh, 0) + f64x2.extract_lane(sumHigh, 1));
+    voids += holes;
+    below += lanes(under);
+    above += lanes(over);
+    const rowLeast = min(min(f32x4.extract_lane(least, 0), f32x4.extract_lane(least, 1)), min(f32x4.extract_lane(least, 2), f32x4.extract_lane(least, 3)));
+    if (rowLeast < lowest) {
+      lowest = rowLeast;
+      lowestAt = at + <f64>r * <f64>width + <f64>indexOf(data, rowLeast);
+    }
+    const rowMost = max(max(f32x4.extract_lane(most, 0), f32x4.extract_lane(most, 1)), max(f32x4.extract_lane(most, 2), f32x4.extract_lane(most, 3)));
+    if (rowMost > highest) {
+      highest = rowMost;
+      highestAt = at + <f64>r * <f64>width + <f64>indexOf(data, rowMost);
+    }
+    data += <usize>width << 2;
   }
   store<f64>(state, lowest);
   store<f64>(state, lowestAt, 8);
   store<f64>(state, highest, 16);
   store<f64>(state, highestAt, 24);
   store<f64>(state, sum, 32);
-  store<f64>(state, voids, 40);
-  store<f64>(state, below, 48);
-  store<f64>(state, above, 56);
+  store<f64>(state, load<f64>(state, 40) + <f64>voids, 40);
+  store<f64>(state, load<f64>(state, 48) + <f64>below, 48);
+  store<f64>(state, load<f64>(state, 56) + <f64>above, 56);
+}
+
+// @ts-ignore: decorator
+@inline
+function count(table: usize, at: i32): void {
+  const slot = table + ((<usize>at) << 2);
+  store<u32>(slot, load<u32>(slot) + 1);
+}
+
+// @ts-ignore: decorator
+@inline
+function lanes(v: v128): u32 {
+  return i32x4.extract_lane(v, 0) + i32x4.extract_lane(v, 1) + i32x4.extract_lane(v, 2) + i32x4.extract_lane(v, 3);
+}
+
+/** Place of the first sample of that value, which is there. */
+function indexOf(data: usize, value: f32): i32 {
+  let i = 0;
+  while (load<f32>(data + ((<usize>i) << 2)) != value) i++;
+  return i;
 }

@@ -10,9 +10,7 @@ const material = fc.oneof(
   fc
     .tuple(fc.uint8Array({ minLength: 1, maxLength: 60 }), fc.integer({ min: 1, max: 900 }))
     .map(([phrase, n]) => Uint8Array.from({ length: phrase.length * n }, (_, i) => phrase[i % phrase.length]!)),
-  fc
-    .tuple(fc.integer({ min: 1, max: 12 }), fc.nat(1e6))
-    .map(([skew, seed]) => steep(20000, skew, seed)),
+  fc.tuple(fc.integer({ min: 1, max: 12 }), fc.nat(1e6)).map(([skew, seed]) => steep(20000, skew, seed)),
 );
 
 /** Symbols of steeply falling frequency: codes of all lengths up to the longest. */
@@ -97,26 +95,39 @@ const fault = (work: Promise<unknown>): Promise<LevelGridError | null> =>
 
 test('a stream that is cut anywhere is told as cut short', async () => {
   await fc.assert(
-    fc.asyncProperty(material, writer, fc.double({ min: 0, max: 0.999999, noNaN: true }), sizes, async (b, o, part, s) => {
-      const packed = zlib.deflateSync(b, o);
-      const short = packed.subarray(0, Math.floor(packed.length * part));
-      expect((await fault(all(inflate(cut(short, s)))))?.code).toBe('truncated');
-    }),
+    fc.asyncProperty(
+      material,
+      writer,
+      fc.double({ min: 0, max: 0.999999, noNaN: true }),
+      sizes,
+      async (b, o, part, s) => {
+        const packed = zlib.deflateSync(b, o);
+        const short = packed.subarray(0, Math.floor(packed.length * part));
+        expect((await fault(all(inflate(cut(short, s)))))?.code).toBe('truncated');
+      },
+    ),
     { numRuns: 200 },
   );
 });
 
 test('damage never passes, never hangs and never is anything but a typed error', async () => {
   await fc.assert(
-    fc.asyncProperty(material, writer, fc.nat(1e6), fc.integer({ min: 1, max: 255 }), sizes, async (b, o, at, flip, s) => {
-      const packed = zlib.deflateSync(b, o);
-      // without the window size in the header: a smaller window says nothing about the data
-      const i = 1 + (at % (packed.length - 1));
-      packed[i] = packed[i]! ^ flip;
-      const got = await all(inflate(cut(packed, s))).catch((reason: unknown) => reason);
-      if (got instanceof Uint8Array) expect(Buffer.compare(got, b)).toBe(0);
-      else expect(['corrupt', 'truncated']).toContain((got as LevelGridError).code);
-    }),
+    fc.asyncProperty(
+      material,
+      writer,
+      fc.nat(1e6),
+      fc.integer({ min: 1, max: 255 }),
+      sizes,
+      async (b, o, at, flip, s) => {
+        const packed = zlib.deflateSync(b, o);
+        // without the window size in the header: a smaller window says nothing about the data
+        const i = 1 + (at % (packed.length - 1));
+        packed[i] = packed[i]! ^ flip;
+        const got = await all(inflate(cut(packed, s))).catch((reason: unknown) => reason);
+        if (got instanceof Uint8Array) expect(Buffer.compare(got, b)).toBe(0);
+        else expect(['corrupt', 'truncated']).toContain((got as LevelGridError).code);
+      },
+    ),
     { numRuns: 400 },
   );
 });
@@ -144,7 +155,7 @@ test('arbitrary bytes behind a good header end in a typed error or in a stream t
 
 test.each([
   ['another method', [0x77, 0x85]],
-  ['a preset dictionary', [0x78, 0x20 + 31 - ((0x7820 % 31) || 31)]],
+  ['a preset dictionary', [0x78, 0x20 + 31 - (0x7820 % 31 || 31)]],
   ['wrong check bits', [0x78, 0x02]],
 ])('a header with %s is refused', async (_, head) => {
   const rest = zlib.deflateSync(Uint8Array.of(1, 2, 3)).subarray(2);

@@ -1,4 +1,4 @@
 export { crc32Kernel, adler32Kernel, deflateKernel } from './bytes';
 export { InflateKernel, type InflateStatus } from './inflate';
 export { Unfilter16Kernel, filter16Kernel } from './png';
-export { ResampleKernel, GroundKernel, quantiseKernel, statistics16Kernel, type KernelAxis } from './raster';
+export { ResampleKernel, GroundKernel, quantiseKernel, CodeStatisticsKernel, type KernelAxis } from './raster';

@@ -6,7 +6,19 @@ interface Exports {
   unfilter16(filtered: number, out: number, above: number, width: number, rows: number): number;
   swap16(from: number, to: number, count: number): void;
   filter16(codes: number, out: number, above: number, scratch: number, width: number, rows: number): void;
-  rowPass(out: number, line: number, first: number, weights: number, taps: number, width: number): void;
+  interleave16(rows: number, stride: number, count: number, to: number, width: number): void;
+  interleave32(rows: number, stride: number, count: number, to: number, width: number): void;
+  rowPass(
+    out0: number,
+    out1: number,
+    out2: number,
+    out3: number,
+    line: number,
+    first: number,
+    weights: number,
+    taps: number,
+    width: number,
+  ): void;
   columnPass(
     out: number,
     ring: number,
@@ -19,7 +31,6 @@ interface Exports {
     low: number,
     high: number,
   ): void;
-  widen16(from: number, to: number, count: number): void;
   quantise(
     from: number,
     to: number,

@@ -9,12 +9,12 @@ import { columnPass, rowPass } from '../raster/passes';
 import { GroundCollector } from '../raster/ground';
 import {
   adler32Kernel,
+  CodeStatisticsKernel,
   crc32Kernel,
   deflateKernel,
   filter16Kernel,
   quantiseKernel,
   ResampleKernel,
-  statistics16Kernel,
   Unfilter16Kernel,
 } from '.';
 import { freshKernels } from './instance';
@@ -132,37 +132,38 @@ test.each(FILTERS)('resampling by %s equals its twin to the bit', (filter) => {
       fc.integer({ min: 2, max: 90 }),
       fc.integer({ min: 2, max: 30 }),
       fc.integer({ min: 2, max: 40 }),
-      (w, W, h, H) => {
+      fc.boolean(),
+      (w, W, h, H, whole) => {
         const across = axisWeights({ sourceSamples: w, resultSamples: W, from: 0, to: W }, filter);
         const down = axisWeights({ sourceSamples: h, resultSamples: H, from: 0, to: H }, filter);
-        const kernel = ResampleKernel.create(
-          { ...across, taps: across.stride },
-          { ...down, taps: down.stride },
-          down.taps,
-          w,
-          W,
-        )!;
-        const ring = new Float32Array(down.taps * W);
+        const kernel = ResampleKernel.create(across, down, w, W, h)!;
+        const heights = Array.from({ length: w * h }, (_, i) => {
+          const [x, y] = [i % w, Math.floor(i / w)];
+          return 1000 + 500 * Math.sin(x * 0.7 + y) + ((x * 31 + y * 17) % 13);
+        });
+        const band = whole ? Uint16Array.from(heights) : Float32Array.from(heights);
+        kernel.band(band);
+        // all rows of the twin's row pass, kept
+        const passed = new Float32Array(h * W);
+        for (let y = 0; y < h; y++)
+          rowPass(passed.subarray(y * W, (y + 1) * W), band.subarray(y * w, (y + 1) * w), across, W);
         let next = 0;
-        for (let y = 0; y < h; y++) {
-          const line = Float32Array.from(
-            { length: w },
-            (_, x) => 1000 + 500 * Math.sin(x * 0.7 + y) + ((x * 31 + y * 17) % 13),
-          );
-          kernel.row(line, y);
-          rowPass(ring.subarray((y % down.taps) * W, (y % down.taps) * W + W), line, across, W);
-          for (; next < H && down.first[next]! + down.taps - 1 <= y; next++) {
+        for (let y = 0; y < h;) {
+          const count = Math.min(h - y, 1 + ((y * 7 + w) % 4));
+          kernel.rows(y, count, y, whole ? 2 : 4);
+          y += count;
+          for (; next < H && down.first[next]! + down.taps <= y; next++) {
             const a = new Float32Array(W);
             const b = new Float32Array(W);
             kernel.column(a, next, 600, 1450);
-            columnPass(b, ring, down, next, down.taps, W);
+            columnPass(b, passed, down, next, h, W);
             expect([...a]).toEqual([...b].map((v) => Math.min(1450, Math.max(600, v))));
           }
         }
         expect(next).toBe(H);
       },
     ),
-    { numRuns: 25 },
+    { numRuns: 40 },
   );
 });
 
@@ -176,15 +177,23 @@ test('rounding to codes, counting codes and facts of the ground equal their twin
   expect(a).toEqual(b);
   expect(tally.below > 0 && tally.above > 0 && tally.voids > 0).toBe(true);
 
-  const seen = new Uint8Array(65536);
-  const counted = statistics16Kernel(b, seen)!;
+  const kernel = CodeStatisticsKernel.create()!;
+  kernel.add(b.subarray(0, 1003));
+  kernel.add(b.subarray(1003));
+  const { seen, ...counted } = kernel.result();
   expect(counted).toEqual({ sum: b.reduce((s, v) => s + v, 0), low: Math.min(...b), high: Math.max(...b) });
   expect(seen.reduce((n, v) => n + v, 0)).toBe(new Set(b).size);
 
+  const width = 43;
+  const rows = 93;
   const facts = (plain: boolean) => {
-    const collector = new GroundCollector(40, 100, { low: -900, high: 2000 }, { low: -500, high: 1500 }, plain);
-    for (let y = 0; y < 100; y += 30)
-      collector.add({ y, rows: Math.min(30, 100 - y), data: heights.subarray(y * 40, Math.min(100, y + 30) * 40) });
+    const collector = new GroundCollector(width, rows, { low: -900, high: 2000 }, { low: -500.3, high: 1500.1 }, plain);
+    for (let y = 0; y < rows; y += 30)
+      collector.add({
+        y,
+        rows: Math.min(30, rows - y),
+        data: heights.subarray(y * width, Math.min(rows, y + 30) * width),
+      });
     return collector.result();
   };
   expect(facts(false)).toEqual(facts(true));

@@ -1,11 +1,14 @@
 import { freshKernels, sharedKernels, type Kernels } from './instance';
 
-/** Weights of one axis as the kernels want them: rows of `taps` (a multiple of 4) Float32, zeros behind the real ones. */
+/** Weights of one axis: see AxisWeights in core/raster. */
 export interface KernelAxis {
   readonly first: Int32Array;
   readonly taps: number;
   readonly weights: Float32Array;
 }
+
+/** Rows that go through the row pass together. */
+const TOGETHER = 4;
 
 /** Both passes of a resampling over memory that holds the ring of row results. */
 export class ResampleKernel {
@@ -14,48 +17,66 @@ export class ResampleKernel {
   private readonly weightsAcross: number;
   private readonly weightsDown: number;
   private readonly ring: number;
+  private readonly ringRows: number;
+  private readonly spare: number;
   private readonly stride: number;
   private readonly out: number;
+  private readonly source: number;
 
   private constructor(
     private readonly k: Kernels,
     private readonly across: KernelAxis,
     private readonly down: KernelAxis,
-    /** Real taps of the column pass. */
-    private readonly ringRows: number,
-    sourceWidth: number,
+    private readonly sourceWidth: number,
     private readonly width: number,
+    mostRows: number,
   ) {
-    this.line = k.take(sourceWidth * 4);
+    this.line = k.take(sourceWidth * 4 * TOGETHER);
     this.firstAcross = k.put(across.first);
     this.weightsAcross = k.put(across.weights);
     this.weightsDown = k.put(down.weights);
     this.stride = ((width + 3) & ~3) * 4;
-    this.ring = k.take(this.stride * ringRows);
+    // all rows that an output still needs, and those that come with the last of them
+    this.ringRows = down.taps + TOGETHER - 1;
+    this.ring = k.take(this.stride * this.ringRows);
+    this.spare = k.take(this.stride);
     this.out = k.take(this.stride);
-    // behind the line and the ring lies nothing that could turn a zero weight into a NaN
-    k.u8.fill(0, this.line, this.line + sourceWidth * 4 + 64);
-    k.u8.fill(0, this.ring, this.ring + this.stride * ringRows + 64);
+    this.source = k.take(mostRows * sourceWidth * 4);
+    // behind the ring lies nothing that could slow the column pass down
+    k.u8.fill(0, this.ring, this.ring + this.stride * this.ringRows + 64);
   }
 
+  /** `mostRows`: rows of a source band at most. Null without a kernel. */
   static create(
     across: KernelAxis,
     down: KernelAxis,
-    ringRows: number,
     sourceWidth: number,
     width: number,
+    mostRows: number,
   ): ResampleKernel | null {
     const k = freshKernels();
-    return k ? new ResampleKernel(k, across, down, ringRows, sourceWidth, width) : null;
+    return k ? new ResampleKernel(k, across, down, sourceWidth, width, mostRows) : null;
   }
 
-  /** Row pass of one source row into its place in the ring. */
-  row(line: Float32Array, row: number): void {
-    const { k } = this;
-    k.u8.set(new Uint8Array(line.buffer, line.byteOffset, line.byteLength), this.line);
+  /** Copies a band of the source in: whole rows, heights or 16-bit codes that are heights. */
+  band(data: Float32Array | Uint16Array): void {
+    this.k.u8.set(new Uint8Array(data.buffer, data.byteOffset, data.byteLength), this.source);
+  }
+
+  /** Row pass of rows `at` to `at + count` (4 at most) of the band, which are rows `row` … of the source. */
+  rows(at: number, count: number, row: number, bytes: 2 | 4): void {
+    const { k, sourceWidth, source, line } = this;
+    const stride = sourceWidth * bytes;
+    if (bytes === 2) k.run.interleave16(source + at * stride, stride, count, line, sourceWidth);
+    else k.run.interleave32(source + at * stride, stride, count, line, sourceWidth);
+    const slot = (n: number): number =>
+      n < count ? this.ring + ((row + n) % this.ringRows) * this.stride : this.spare;
     k.run.rowPass(
-      this.ring + (row % this.ringRows) * this.stride,
-      this.line,
+      slot(0),
+      slot(1),
+      slot(2),
+      slot(3),
+      line,
       this.firstAcross,
       this.weightsAcross,
       this.across.taps,
@@ -65,15 +86,15 @@ export class ResampleKernel {
 
   /** Column pass of output row `row` into `out`, held within low..high. */
   column(out: Float32Array, row: number, low: number, high: number): void {
-    const { k, down, ringRows } = this;
+    const { k, down } = this;
     k.run.columnPass(
       this.out,
       this.ring,
-      ringRows,
+      this.ringRows,
       this.stride,
       down.first[row] ?? 0,
       this.weightsDown + row * down.taps * 4,
-      ringRows,
+      down.taps,
       this.width,
       low,
       high,
@@ -103,22 +124,44 @@ export function quantiseKernel(
   return { below, above, voids };
 }
 
-/** Counts 16-bit codes: sum, lowest, highest; marks each in `seen` (65536 bytes). Null without a kernel. */
-export function statistics16Kernel(
-  codes: Uint16Array,
-  seen: Uint8Array,
-): { sum: number; low: number; high: number } | null {
-  const k = sharedKernels();
-  if (!k) return null;
-  const mark = k.mark();
-  const from = k.put(codes);
-  const table = k.put(seen);
-  const out = k.take(16);
-  k.run.statistics16(from, codes.length, table, out);
-  seen.set(k.u8.subarray(table, table + 65536));
-  const view = new DataView(k.copy(out, 16).buffer);
-  k.release(mark);
-  return { sum: view.getFloat64(0, true), low: view.getUint32(8, true), high: view.getUint32(12, true) };
+/** Sum, lowest, highest and occurrence of 16-bit codes, kept in the kernel's memory from band to band. */
+export class CodeStatisticsKernel {
+  private readonly seen: number;
+  private readonly out: number;
+
+  private constructor(private readonly k: Kernels) {
+    this.seen = k.take(65536);
+    this.out = k.take(48);
+    k.u8.fill(0, this.seen, this.seen + 65536);
+    const start = new DataView(k.u8.buffer, this.out, 16);
+    start.setFloat64(0, 0, true);
+    start.setUint32(8, 65535, true);
+    start.setUint32(12, 0, true);
+  }
+
+  static create(): CodeStatisticsKernel | null {
+    const k = freshKernels();
+    return k ? new CodeStatisticsKernel(k) : null;
+  }
+
+  add(codes: Uint16Array): void {
+    const { k } = this;
+    const mark = k.mark();
+    k.run.statistics16(k.put(codes), codes.length, this.seen, this.out);
+    k.release(mark);
+  }
+
+  /** `seen` holds 1 for every code that occurred. */
+  result(): { sum: number; low: number; high: number; seen: Uint8Array } {
+    const { k } = this;
+    const view = new DataView(k.copy(this.out, 16).buffer);
+    return {
+      sum: view.getFloat64(0, true),
+      low: view.getUint32(8, true),
+      high: view.getUint32(12, true),
+      seen: k.copy(this.seen, 65536),
+    };
+  }
 }
 
 /** The counters of a pass over the ground, as the kernel keeps them: see wasm/assembly/raster.ts. */
@@ -141,6 +184,7 @@ export class GroundKernel {
     return k ? new GroundKernel(k, classes) : null;
   }
 
+  /** Bounds and classes in single precision. */
   add(
     data: Float32Array,
     width: number,
@@ -158,10 +202,11 @@ export class GroundKernel {
   }
 
   result(): { counters: Float64Array; fine: Float64Array } {
-    const { k } = this;
+    const { k, classes } = this;
+    const halves = new Uint32Array(k.copy(this.fine, classes * 8).buffer);
     return {
       counters: new Float64Array(k.copy(this.state, 64).buffer),
-      fine: new Float64Array(k.copy(this.fine, this.classes * 8).buffer),
+      fine: Float64Array.from({ length: classes }, (_, c) => halves[c]! + halves[classes + c]!),
     };
   }
 }

@@ -1,5 +1,5 @@
 import type { JobContext } from '../base';
-import type { Band, HeightStream, OpenRaster, StoredSamples } from './types';
+import type { Band, CodeBand, HeightStream, OpenRaster, StoredSamples } from './types';
 
 /**
  * The value that is taken off before heights become Float32, so that 15 m of range at 4000 m of elevation and
@@ -23,12 +23,19 @@ export function toHeights(data: StoredSamples, datum: number): Float32Array {
 
 /** The heights of an opened raster as a stream. */
 export function heightsOf(raster: OpenRaster, datum: number): HeightStream {
-  const { width, height } = raster.info;
-  return {
+  const { width, height, sampleType, bitDepth } = raster.info;
+  const stream: HeightStream = {
     width,
     height,
     async *bands(job?: JobContext): AsyncGenerator<Band> {
       for await (const { y, rows, data } of raster.bands(job)) yield { y, rows, data: toHeights(data, datum) };
+    },
+  };
+  if (datum !== 0 || sampleType !== 'uint' || bitDepth !== 16) return stream;
+  return {
+    ...stream,
+    async *codes(job?: JobContext): AsyncGenerator<CodeBand> {
+      for await (const { y, rows, data } of raster.bands(job)) yield { y, rows, data: data as Uint16Array };
     },
   };
 }

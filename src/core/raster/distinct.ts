@@ -7,8 +7,8 @@ export interface DistinctCounter {
   count(): number;
   /** Greatest common divisor of the differences between occurring whole numbers; null for floats or a single value. */
   step(): number | null;
-  /** The table of a counter that keeps one byte per code, for a kernel to mark. */
-  readonly seen?: Uint8Array;
+  /** Takes over what a kernel has marked: one byte per code. */
+  merge?(seen: Uint8Array): void;
 }
 
 function gcd(a: number, b: number): number {
@@ -20,7 +20,9 @@ function gcd(a: number, b: number): number {
 function tableCounter(size: number, bias: number): DistinctCounter {
   const seen = new Uint8Array(size);
   return {
-    seen,
+    merge(marked) {
+      for (let i = 0; i < size; i++) seen[i] = (seen[i] as number) | (marked[i] as number);
+    },
     add(data) {
       for (let i = 0; i < data.length; i++) seen[(data[i] as number) + bias] = 1;
     },

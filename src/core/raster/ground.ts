@@ -63,6 +63,8 @@ export class GroundCollector {
   private readonly fine = new Float64Array(FINE);
   private readonly fineLow: number;
   private readonly fineScale: number;
+  private readonly low: number;
+  private readonly high: number;
   private readonly corners = new Map<SpotId, number>();
   private readonly kernel: GroundKernel | null;
 
@@ -75,46 +77,39 @@ export class GroundCollector {
     plain = false,
   ) {
     const margin = (span.high - span.low) * 0.1 || 1;
-    this.fineLow = span.low - margin;
-    this.fineScale = FINE / (span.high - span.low + 2 * margin);
+    this.fineLow = Math.fround(span.low - margin);
+    this.fineScale = Math.fround(FINE / (span.high - span.low + 2 * margin));
+    this.low = bounds ? singleFrom(bounds.low) : -Infinity;
+    this.high = bounds ? singleFrom(bounds.high) : Infinity;
     this.kernel = plain ? null : GroundKernel.create(FINE);
   }
 
   add({ y, rows, data }: Band): void {
-    const { width, bounds } = this;
+    const { width } = this;
     for (const [id, px, py] of this.places()) {
       if (py >= y && py < y + rows) this.corners.set(id, data[(py - y) * width + px] as number);
     }
     if (this.kernel) {
-      this.kernel.add(
-        data,
-        width,
-        rows,
-        y * width,
-        bounds?.low ?? -Infinity,
-        bounds?.high ?? Infinity,
-        this.fineLow,
-        this.fineScale,
-      );
+      this.kernel.add(data, width, rows, y * width, this.low, this.high, this.fineLow, this.fineScale);
     } else this.addPlain({ y, rows, data });
   }
 
   private addPlain({ y, rows, data }: Band): void {
-    const { width, fine, fineLow, fineScale } = this;
+    const { width, fine, fineLow, fineScale, low, high } = this;
+    const { fround } = Math;
     let { min, max, minAt, maxAt, voids, below, above } = this;
-    const lowBound = this.bounds?.low ?? -Infinity;
-    const highBound = this.bounds?.high ?? Infinity;
     const n = rows * width;
-    // one partial sum per row keeps the order of summation independent of the height of the bands
+    const parts = new Float64Array(4);
+    // partial sums per row, of every fourth sample, keep the order of summation independent of the height of the bands
     for (let i = 0; i < n;) {
-      let part = 0;
-      for (const end = i + width; i < end; i++) {
+      parts.fill(0);
+      for (let x = 0; x < width; x++, i++) {
         const value = data[i] as number;
         if (value !== value) {
           voids++;
           continue;
         }
-        part += value;
+        parts[x & 3] = (parts[x & 3] as number) + value;
         if (value < min) {
           min = value;
           minAt = y * width + i;
@@ -123,13 +118,13 @@ export class GroundCollector {
           max = value;
           maxAt = y * width + i;
         }
-        if (value < lowBound) below++;
-        else if (value >= highBound) above++;
-        const place = (value - fineLow) * fineScale;
-        const at = place < 0 ? 0 : place >= FINE ? FINE - 1 : Math.trunc(place);
+        if (value < low) below++;
+        else if (value >= high) above++;
+        const at = Math.trunc(Math.max(0, Math.min(FINE - 1, fround(fround(value - fineLow) * fineScale))));
         fine[at] = (fine[at] as number) + 1;
       }
-      this.sum += part;
+      const [a = 0, b = 0, c = 0, d = 0] = parts;
+      this.sum += a + b + (c + d);
     }
     Object.assign(this, { min, max, minAt, maxAt, voids, below, above });
   }
@@ -177,6 +172,17 @@ export class GroundCollector {
       ],
     };
   }
+}
+
+/** The least single-precision number that is not below `bound`: heights compare with both alike. */
+function singleFrom(bound: number): number {
+  const near = Math.fround(bound);
+  if (near >= bound) return near;
+  const bits = new Int32Array(Float32Array.of(near).buffer);
+  // the next one up: magnitudes grow with the bits above zero and shrink below
+  if (near === 0) return 2 ** -149;
+  bits[0] = (bits[0] as number) + (near > 0 ? 1 : -1);
+  return new Float32Array(bits.buffer)[0] as number;
 }
 
 /** One pass over the fitted ground. */

@@ -27,14 +27,12 @@ function triangle(x: number): number {
 }
 
 /**
- * Weights of one axis: output `i` is the sum over `k < taps` of `weights[i·stride + k] · source[first[i] + k]`.
- * `stride` is `taps` rounded up to a multiple of 4; the rest of a row is zero.
+ * Weights of one axis: output `i` is the sum over `k < taps` of `weights[i·taps + k] · source[first[i] + k]`.
  */
 export interface AxisWeights {
   readonly first: Int32Array;
   /** Taps of the widest output; narrower ones are padded with zero weights inside the source. */
   readonly taps: number;
-  readonly stride: number;
   readonly weights: Float32Array;
 }
 
@@ -62,15 +60,12 @@ export function axisWeights(mapping: AxisMapping, filter: Filter): AxisWeights {
   const first = new Int32Array(count);
   if (filter === 'nearest') {
     for (let i = 0; i < count; i++) first[i] = Math.min(n - 1, Math.floor(positionOf(i + from, n, m) + 0.5));
-    const weights = new Float32Array(count * 4);
-    for (let i = 0; i < count; i++) weights[i * 4] = 1;
-    return { first, taps: 1, stride: 4, weights };
+    return { first, taps: 1, weights: new Float32Array(count).fill(1) };
   }
   const reach = filter === 'area' ? widen / 2 + 0.5 : widen * { bilinear: 1, 'catmull-rom': 2, lanczos3: 3 }[filter];
   const kernel = { bilinear: triangle, 'catmull-rom': catmullRom, lanczos3, area: triangle }[filter];
   const taps = Math.min(n, Math.ceil(reach * 2) + 1);
-  const stride = (taps + 3) & ~3;
-  const weights = new Float32Array(count * stride);
+  const weights = new Float32Array(count * taps);
   const exact = new Float64Array(taps);
   for (let i = 0; i < count; i++) {
     const centre = positionOf(i + from, n, m);
@@ -91,13 +86,13 @@ export function axisWeights(mapping: AxisMapping, filter: Filter): AxisWeights {
     let largest = 0;
     for (let k = 0; k < taps; k++) {
       const w = Math.fround((exact[k] as number) / sum);
-      weights[i * stride + k] = w;
+      weights[i * taps + k] = w;
       rest -= w;
-      if (w > (weights[i * stride + largest] as number)) largest = k;
+      if (w > (weights[i * taps + largest] as number)) largest = k;
     }
-    weights[i * stride + largest] = (weights[i * stride + largest] as number) + rest;
+    weights[i * taps + largest] = (weights[i * taps + largest] as number) + rest;
   }
-  return { first, taps, stride, weights };
+  return { first, taps, weights };
 }
 
 /** Source position of vertex `i`, exact at both ends. */

@@ -1,5 +1,5 @@
 import { checkpoint, LevelGridError, type JobContext } from '../base';
-import { ResampleKernel, type KernelAxis } from '../kernels';
+import { ResampleKernel } from '../kernels';
 import { axisWeights, type AxisWeights, type Filter } from './kernels';
 import { columnPass, rowPass } from './passes';
 import { bandRows, type Band, type HeightStream } from './types';
@@ -28,36 +28,25 @@ export function resample(source: HeightStream, options: ResampleOptions): Height
     async *bands(job?: JobContext): AsyncGenerator<Band> {
       const across = axisWeights({ sourceSamples: source.width, resultSamples: width, from: 0, to: width }, filter);
       const down = axisWeights({ sourceSamples: source.height, resultSamples: height, from: 0, to: height }, filter);
-      const planes = voids ? 2 : 1;
-      const stride = width * planes;
-      const ringRows = down.taps;
-      const kernel = voids ? null : ResampleKernel.create(padded(across), padded(down), ringRows, source.width, width);
-      const ring = new Float32Array(kernel ? 0 : ringRows * stride);
       const low = clamp?.low ?? -Infinity;
       const high = clamp?.high ?? Infinity;
+      const passes =
+        (voids ? null : kernelPasses(across, down, source.width, width, low, high)) ??
+        plainPasses(across, down, source.width, width, low, high, voids);
       const rowsPerBand = bandRows(width);
       let out = new Float32Array(rowsPerBand * width);
       let bandStart = 0;
       let filled = 0;
       let next = 0;
-      for await (const { y, rows, data } of source.bands(job)) {
+      for await (const { y, rows, data } of source.codes && !voids ? source.codes(job) : source.bands(job)) {
         checkpoint(job);
-        for (let r = 0; r < rows; r++) {
-          const row = y + r;
-          const into = ring.subarray((row % ringRows) * stride, (row % ringRows) * stride + stride);
-          const line = data.subarray(r * source.width, (r + 1) * source.width);
-          if (kernel) kernel.row(line, row);
-          else if (voids) rowPassWithVoids(into, line, across, width);
-          else rowPass(into, line, across, width);
-          // every output row whose last tap is this row can be finished
-          while (next < height && (down.first[next] as number) + down.taps - 1 <= row) {
-            const target = out.subarray(filled * width, (filled + 1) * width);
-            if (kernel) kernel.column(target, next, low, high);
-            else {
-              if (voids) columnPassWithVoids(target, ring, down, next, ringRows, width);
-              else columnPass(target, ring, down, next, ringRows, width);
-              if (clamp) clampInPlace(target, low, high);
-            }
+        passes.band(data);
+        for (let r = 0; r < rows; r += passes.together) {
+          const count = Math.min(passes.together, rows - r);
+          passes.rows(r, count, y + r, data);
+          // every output row whose last tap is among these rows can be finished
+          while (next < height && (down.first[next] as number) + down.taps <= y + r + count) {
+            passes.column(out.subarray(filled * width, (filled + 1) * width), next);
             next++;
             filled++;
             if (filled === rowsPerBand || next === height) {
@@ -80,12 +69,77 @@ export function resample(source: HeightStream, options: ResampleOptions): Height
   };
 }
 
+/** The two passes, by the kernel or its twins. */
+interface Passes {
+  /** Rows that go through the row pass at once. */
+  readonly together: number;
+  band(data: Float32Array | Uint16Array): void;
+  /** Row pass of `count` rows from row `at` of the band; the first is row `row` of the source. */
+  rows(at: number, count: number, row: number, data: Float32Array | Uint16Array): void;
+  column(out: Float32Array, row: number): void;
+}
+
+function kernelPasses(
+  across: AxisWeights,
+  down: AxisWeights,
+  sourceWidth: number,
+  width: number,
+  low: number,
+  high: number,
+): Passes | null {
+  const room = bandRows(sourceWidth);
+  const kernel = ResampleKernel.create(across, down, sourceWidth, width, room);
+  if (!kernel) return null;
+  return {
+    together: 4,
+    band: (data) => {
+      if (data.length > room * sourceWidth) throw new RangeError('a band with more rows than bands have');
+      kernel.band(data);
+    },
+    rows: (at, count, row, data) => {
+      kernel.rows(at, count, row, data instanceof Uint16Array ? 2 : 4);
+    },
+    column: (out, row) => {
+      kernel.column(out, row, low, high);
+    },
+  };
+}
+
+function plainPasses(
+  across: AxisWeights,
+  down: AxisWeights,
+  sourceWidth: number,
+  width: number,
+  low: number,
+  high: number,
+  voids: boolean,
+): Passes {
+  const ringRows = down.taps;
+  const stride = voids ? width * 2 : width;
+  const ring = new Float32Array(ringRows * stride);
+  return {
+    together: 1,
+    band: () => undefined,
+    rows: (at, _, row, data) => {
+      const into = ring.subarray((row % ringRows) * stride, (row % ringRows) * stride + stride);
+      const line = data.subarray(at * sourceWidth, (at + 1) * sourceWidth);
+      if (voids) rowPassWithVoids(into, line, across, width);
+      else rowPass(into, line, across, width);
+    },
+    column: (out, row) => {
+      if (voids) columnPassWithVoids(out, ring, down, row, ringRows, width);
+      else columnPass(out, ring, down, row, ringRows, width);
+      if (low > -Infinity || high < Infinity) clampInPlace(out, low, high);
+    },
+  };
+}
+
 /** Row pass around voids: first plane the weighted sum, second plane the weight that was really there. */
-function rowPassWithVoids(out: Float32Array, line: Float32Array, axis: AxisWeights, width: number): void {
-  const { first, taps, stride, weights } = axis;
+function rowPassWithVoids(out: Float32Array, line: ArrayLike<number>, axis: AxisWeights, width: number): void {
+  const { first, taps, weights } = axis;
   for (let i = 0; i < width; i++) {
     let x = first[i] as number;
-    let w = i * stride;
+    let w = i * taps;
     let sum = 0;
     let present = 0;
     for (const end = w + taps; w < end; w++, x++) {
@@ -113,7 +167,7 @@ function columnPassWithVoids(
 ): void {
   const { first, taps, weights } = axis;
   const start = first[row] as number;
-  const base = row * axis.stride;
+  const base = row * axis.taps;
   const stride = width * 2;
   for (let i = 0; i < width; i++) {
     let sum = 0;
@@ -135,9 +189,4 @@ function clampInPlace(row: Float32Array, low: number, high: number): void {
     if (value < low) row[i] = low;
     else if (value > high) row[i] = high;
   }
-}
-
-/** The weights as the kernel wants them: its count of taps is the padded one. */
-function padded({ first, stride, weights }: AxisWeights): KernelAxis {
-  return { first, taps: stride, weights };
 }

@@ -1,5 +1,5 @@
 import { checkpoint, type JobContext } from '../base';
-import { statistics16Kernel } from '../kernels';
+import { CodeStatisticsKernel } from '../kernels';
 import { distinctCounter, type DistinctCounter } from './distinct';
 import type { OpenRaster, RasterInfo, RasterWarning, StoredBand } from './types';
 
@@ -27,15 +27,13 @@ export class StatisticsCollector {
   private max = -Infinity;
   private sum = 0;
   private distinct: DistinctCounter | null = null;
+  private kernel: CodeStatisticsKernel | null = null;
 
   add({ data }: Pick<StoredBand, 'data'>): void {
     if (data instanceof Uint16Array && data.length >= LEAST_FOR_KERNEL) {
-      this.distinct ??= distinctCounter(data);
-      const counted = this.distinct.seen ? statistics16Kernel(data, this.distinct.seen) : null;
-      if (counted) {
-        this.min = Math.min(this.min, counted.low);
-        this.max = Math.max(this.max, counted.high);
-        this.sum += counted.sum;
+      this.kernel ??= CodeStatisticsKernel.create();
+      if (this.kernel) {
+        this.kernel.add(data);
         this.samples += data.length;
         return;
       }
@@ -68,6 +66,15 @@ export class StatisticsCollector {
   }
 
   result(): SourceStatistics {
+    if (this.kernel) {
+      const { sum, low, high, seen } = this.kernel.result();
+      this.kernel = null;
+      this.distinct ??= distinctCounter(new Uint16Array(0));
+      this.distinct.merge?.(seen);
+      this.min = Math.min(this.min, low);
+      this.max = Math.max(this.max, high);
+      this.sum += sum;
+    }
     const valid = this.samples - this.voids;
     return {
       samples: this.samples,

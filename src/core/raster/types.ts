@@ -42,6 +42,12 @@ export interface Band {
   readonly data: Float32Array;
 }
 
+export interface CodeBand {
+  readonly y: number;
+  readonly rows: number;
+  readonly data: Uint16Array;
+}
+
 /** An opened height file: header facts first, pixels when asked. */
 export interface OpenRaster {
   readonly info: RasterInfo;
@@ -58,6 +64,8 @@ export interface HeightStream {
   readonly width: number;
   readonly height: number;
   bands(job?: JobContext): AsyncGenerator<Band>;
+  /** The same samples where all of them are 16-bit codes above a datum of 0: Float32 would hold the same numbers. */
+  codes?(job?: JobContext): AsyncGenerator<CodeBand>;
 }
 
 /** Rows in one band of a raster `width` samples wide: about a quarter of a million samples, at least 8 rows. */
