@@ -5,7 +5,7 @@ import { parseRecipe, type Recipe } from '../core/recipe';
 import { draftRecipe } from '../core/run';
 import { WorkerClient, type Running } from '../workers/client';
 import { DEMO, freshRecipe } from './defaults';
-import { editRecipe, loadRecipe, useRecipe } from './recipe-store';
+import { editRecipe, keepRecipe, loadRecipe, useRecipe } from './recipe-store';
 import { patchSession, useSession, type SectionLine } from './session';
 import {
   currentProject,
@@ -40,53 +40,44 @@ let measuring: { key: string; running: Running<unknown> } | null = null;
 let measureTimer: ReturnType<typeof setTimeout> | undefined;
 
 /** What the fitted ground depends on: choices that leave it alone leave its statistics alone. */
-function groundKey(projectId: string, recipe: Recipe): string {
+function groundKey(sourceKey: string, recipe: Recipe): string {
   const { size, method, filter, clamp, at, rim } = recipe.fit;
-  return JSON.stringify([
-    projectId,
-    recipe.source.raw,
-    size,
-    method,
-    filter,
-    clamp,
-    at,
-    method === 'pad' ? [rim, recipe.source] : null,
-  ]);
+  return JSON.stringify([sourceKey, size, method, filter, clamp, at, method === 'pad' ? [rim, recipe.source] : null]);
 }
 
 /** Works the plan out anew; runs after every change of recipe, source or statistics. */
 function replan(): void {
   const { recipe } = useRecipe.getState();
-  const { facts, ground, projectId } = useSession.getState();
-  if (!recipe || !facts || projectId === null) {
+  const { facts, ground, sourceKey } = useSession.getState();
+  if (!recipe || !facts || sourceKey === null) {
     patchSession({ plan: null });
     return;
   }
   try {
-    const key = groundKey(projectId, recipe);
+    const key = groundKey(sourceKey, recipe);
     const current = measuredKey === key ? ground : null;
     const next = plan(recipe, facts, current);
     patchSession({ plan: next, planError: null });
     const { clipped } = next.document.height;
     const uncounted = current !== null && (clipped.low === null || clipped.high === null);
     if ((current === null || uncounted) && facts.stats && next.refusals.length === 0)
-      scheduleMeasure(projectId, recipe, key);
+      scheduleMeasure(sourceKey, recipe, key);
   } catch (reason) {
     patchSession({ planError: asLevelGridError(reason, 'planning').toRecord() });
   }
 }
 
-function scheduleMeasure(projectId: string, recipe: Recipe, key: string): void {
+function scheduleMeasure(sourceKey: string, recipe: Recipe, key: string): void {
   clearTimeout(measureTimer);
   measureTimer = setTimeout(() => {
-    if (!useSession.getState().held) return;
+    if (useSession.getState().arrived !== null) return;
     measuring?.running.cancel();
-    const running = workers().ground(projectId, recipe);
+    const running = workers().ground(sourceKey, recipe);
     measuring = { key, running };
     running.done.then(
       (ground) => {
         const { recipe: now } = useRecipe.getState();
-        if (!now || useSession.getState().projectId !== projectId || groundKey(projectId, now) !== key) return;
+        if (!now || useSession.getState().sourceKey !== sourceKey || groundKey(sourceKey, now) !== key) return;
         measuredKey = key;
         patchSession({ ground });
         replan();
@@ -103,9 +94,10 @@ function scheduleMeasure(projectId: string, recipe: Recipe, key: string): void {
 let saveTimer: ReturnType<typeof setTimeout> | undefined;
 
 function storedProject(): StoredProject | null {
-  const { projectId, projectName, facts, step, section } = useSession.getState();
+  const { projectId, projectName, facts, step, section, arrived } = useSession.getState();
   const { recipe } = useRecipe.getState();
-  if (projectId === null || !recipe || !facts) return null;
+  // a source that is still being read may turn out to be bad: nothing of it is kept yet
+  if (projectId === null || !recipe || !facts || arrived !== null) return null;
   return { schema: 'project/1', id: projectId, name: projectName, file: facts.file, recipe, step, section };
 }
 
@@ -126,7 +118,9 @@ function saveSoon(): void {
 
 // ---- projects -------------------------------------------------------------------------------------------------
 
-let opening: Running<unknown> | null = null;
+/** The source that is being read, and the way back to what was open before it. */
+let arriving: { readonly key: string; readonly cancel: () => void; readonly restore: () => void } | null = null;
+let sources = 0;
 
 interface Opening {
   readonly id: string;
@@ -142,64 +136,105 @@ interface Opening {
   readonly keep: boolean;
 }
 
+/** What is open, as a way to have it again. */
+function keepOpenProject(): () => void {
+  const s = useSession.getState();
+  const { projectId, projectName, source, sourceKey, facts, layout, held, ground, pack, proof, typed } = s;
+  const { step, view, section } = s;
+  const recipe = keepRecipe();
+  const key = measuredKey;
+  return () => {
+    measuredKey = key;
+    patchSession({ projectId, projectName, source, sourceKey, facts, layout, held, ground, pack, proof, typed });
+    patchSession({ step, view, section, arrived: null });
+    recipe();
+  };
+}
+
+const wholeLine = ({ width, height }: { width: number; height: number }): SectionLine => ({
+  a: { x: width * 0.14, y: height * 0.2 },
+  b: { x: width * 0.86, y: height * 0.79 },
+});
+
 /**
- * Opens a source and makes it the current project. Until it has been read whole, the project that was open stays as
- * it is; a bad file changes nothing.
+ * Opens a source and makes it the current project. Its header facts show at once and its ground as far as it has been
+ * read; where it turns out to be bad or reading is cancelled, what was open before is there again, as it was.
  */
 async function openSource(o: Opening): Promise<void> {
-  opening?.cancel();
-  const before = useSession.getState().projectId;
-  // the workers hold the new source under its own name until it is known to be good
+  await saveNow();
+  // another file while one is being read: the way back is the one from before both
+  const restore = arriving?.restore ?? keepOpenProject();
+  if (arriving) {
+    arriving.cancel();
+    void workers().release(arriving.key);
+  }
+  const before = useSession.getState().sourceKey;
+  const key = `${o.id}/${++sources}`;
   const running = workers().open(
-    o.id,
+    key,
     o.blob,
     o.file,
     o.raw,
-    (facts) => {
-      // header facts show at once where nothing else is open
-      if (useSession.getState().projectId !== null || !o.recipe) return;
-      patchSession({ projectId: o.id, projectName: o.name, facts, step: o.step });
-      loadRecipe(o.recipe);
+    (facts, drawable) => {
+      if (arriving?.key !== key) return;
+      measuredKey = '';
+      patchSession({
+        projectId: o.id,
+        projectName: o.name,
+        source: o.blob,
+        sourceKey: key,
+        arrived: 0,
+        facts,
+        layout: o.raw,
+        held: drawable,
+        ground: null,
+        pack: null,
+        proof: null,
+        typed: {},
+        step: o.step,
+        view: 'relief',
+        section: null,
+        error: null,
+      });
+      loadRecipe(o.recipe ?? freshRecipe(facts, o.name));
     },
     (done, total) => {
-      const { job } = useSession.getState();
-      if (job) patchSession({ job: { ...job, progress: done / total } });
+      const { job, arrived } = useSession.getState();
+      if (job && arriving?.key === key)
+        patchSession({ job: { ...job, progress: done / total }, arrived: arrived === null ? null : done });
     },
   );
-  opening = running;
+  arriving = { key, cancel: running.cancel, restore };
   patchSession({ job: { label: `Reading ${o.file}`, progress: 0, started: Date.now(), cancel: running.cancel } });
   try {
     const held = await running.done;
+    if (arriving?.key !== key) return;
     if (o.keep) {
       await saveSource(o.id, o.blob).catch((reason: unknown) => {
         showError(reason, 'keeping the source');
       });
+      if (arriving?.key !== key) return;
     }
-    if (before !== null && before !== o.id) void workers().release(before);
-    measuredKey = '';
-    const recipe = o.recipe ?? freshRecipe(held.facts, o.name);
-    const { width, height } = held.facts.info;
+    arriving = null;
     patchSession({
-      projectId: o.id,
-      projectName: o.name,
-      source: o.blob,
       facts: held.facts,
       layout: held.layout,
       held: true,
-      ground: null,
-      pack: null,
-      proof: null,
-      typed: {},
-      step: o.step,
-      view: 'relief',
-      section: o.section ?? { a: { x: width * 0.14, y: height * 0.2 }, b: { x: width * 0.86, y: height * 0.79 } },
-      error: null,
+      arrived: null,
+      section: o.section ?? wholeLine(held.facts.info),
     });
-    loadRecipe(recipe);
+    if (before !== null) void workers().release(before);
     await saveNow();
     patchSession({ projects: await listProjects() });
+  } catch (reason) {
+    if (arriving?.key === key) {
+      arriving = null;
+      restore();
+      void workers().release(key);
+    }
+    throw reason;
   } finally {
-    patchSession({ job: null });
+    if (arriving === null) patchSession({ job: null });
   }
 }
 
@@ -302,7 +337,7 @@ export async function removeProject(id: string): Promise<void> {
     const projects = await listProjects();
     patchSession({ projects });
     if (useSession.getState().projectId !== id) return;
-    patchSession({ projectId: null, facts: null, plan: null, held: false });
+    patchSession({ projectId: null, sourceKey: null, facts: null, plan: null, held: false });
     loadRecipe(null);
     const next = projects[0];
     if (next) await openProject(next.id);
@@ -340,12 +375,12 @@ export const recipeKey = (recipe: Recipe | null): string => JSON.stringify(recip
 
 /** Writes the pack into memory and proves it. `draft` is the rung of a draft pack. */
 export async function makePack(draft: number | null = null): Promise<boolean> {
-  const { projectId } = useSession.getState();
+  const { sourceKey, arrived } = useSession.getState();
   const { recipe } = useRecipe.getState();
-  if (projectId === null || !recipe) return false;
+  if (sourceKey === null || arrived !== null || !recipe) return false;
   try {
     const used = draft === null ? recipe : draftRecipe(recipe, draft);
-    const result = await asJob('Writing the pack', (report) => workers().pack(projectId, used, report));
+    const result = await asJob('Writing the pack', (report) => workers().pack(sourceKey, used, report));
     patchSession({ pack: { ...result, key: recipeKey(recipe), draft: draft !== null }, proof: null });
     await provePack();
     return true;
@@ -357,13 +392,13 @@ export async function makePack(draft: number | null = null): Promise<boolean> {
 
 /** Proves the pack with the values as typed. */
 export async function provePack(): Promise<void> {
-  const { projectId, pack, typed } = useSession.getState();
-  if (projectId === null || !pack) return;
+  const { sourceKey, pack, typed } = useSession.getState();
+  if (sourceKey === null || !pack) return;
   try {
     const text = await pack.files.get('recipe.json')?.text();
     const recipe = parseRecipe(JSON.parse(text ?? 'null'));
     const result = await asJob('Proving the pack', (report) =>
-      workers().prove(projectId, recipe, pack, { ...typed }, report),
+      workers().prove(sourceKey, recipe, pack, { ...typed }, report),
     );
     patchSession({ proof: { ...result, key: pack.key } });
   } catch (reason) {

@@ -36,6 +36,16 @@ export function loadRecipe(recipe: Recipe | null): void {
   useRecipe.temporal.getState().clear();
 }
 
+/** The document with everything that can be undone and redone in it, to come back to. */
+export function keepRecipe(): () => void {
+  const { recipe } = useRecipe.getState();
+  const { pastStates, futureStates } = useRecipe.temporal.getState();
+  return () => {
+    useRecipe.setState({ recipe });
+    useRecipe.temporal.setState({ pastStates, futureStates });
+  };
+}
+
 export const undo = (): void => {
   useRecipe.temporal.getState().undo();
 };

@@ -36,6 +36,10 @@ export interface Session {
   readonly projectName: string;
   readonly projects: Listing;
   readonly source: Blob | null;
+  /** The name under which the workers hold the source. */
+  readonly sourceKey: string | null;
+  /** Rows of the source that have been read while it is being brought in; null when all are there. */
+  readonly arrived: number | null;
   readonly facts: SourceFacts | null;
   readonly layout: RawLayout | null;
   /** The source can be drawn. */
@@ -68,6 +72,8 @@ export const useSession = create<Session>()(() => ({
   projectName: '',
   projects: [],
   source: null,
+  sourceKey: null,
+  arrived: null,
   facts: null,
   layout: null,
   held: false,

@@ -5,6 +5,7 @@ import type { SourceFacts, Work } from '../core/plan';
 import type { Recipe } from '../core/recipe';
 import type { MapPoint } from '../core/view';
 import type {
+  Arriving,
   HeldSource,
   JobWorker,
   Outcome,
@@ -77,7 +78,8 @@ export class WorkerClient {
     blob: Blob,
     name: string,
     raw: RawLayout | null,
-    onHeader: (facts: SourceFacts) => void,
+    /** `drawable`: the map can show what has been read so far. */
+    onHeader: (facts: SourceFacts, drawable: boolean) => void,
     report?: Report,
   ): Running<HeldSource> {
     const running = this.start(report, (stop, told) =>
@@ -86,8 +88,9 @@ export class WorkerClient {
         blob,
         name,
         raw,
-        Comlink.proxy((facts: SourceFacts) => {
-          onHeader(facts);
+        Comlink.proxy((facts: SourceFacts, arriving: Arriving | null) => {
+          if (arriving) void this.view.arrive(id, facts, arriving);
+          onHeader(facts, arriving !== null);
         }),
         stop,
         told,

@@ -15,6 +15,12 @@ export type StopFlag = Int32Array | null;
 /** Called with work done and in all, across the boundary; null where nobody listens. */
 export type ReportWire = ((done: number, total: number) => void) | null;
 
+/** Samples that are being read, and how many rows of them are there (one Int32), both on shared memory. */
+export interface Arriving {
+  readonly samples: StoredSamples;
+  readonly rows: Int32Array;
+}
+
 /** A source that is held, decoded, by the workers. */
 export interface HeldSource {
   readonly facts: SourceFacts;
@@ -34,7 +40,7 @@ export interface JobWorker {
     blob: Blob,
     name: string,
     raw: RawLayout | null,
-    onHeader: (facts: SourceFacts, samples: StoredSamples) => void,
+    onHeader: (facts: SourceFacts, arriving: Arriving | null) => void,
     stop: StopFlag,
     report: ReportWire,
   ): Promise<Outcome<HeldSource>>;
@@ -83,6 +89,9 @@ export interface Readout {
 
 /** The worker that answers the map. */
 export interface ViewWorker {
+  /** A source whose rows are still being read: it can be drawn as far as it is there. */
+  arrive(id: string, facts: SourceFacts, arriving: Arriving): void;
+  /** A source that has been read whole. */
   hold(id: string, facts: SourceFacts, samples: StoredSamples): void;
   tile(request: TileRequest): TilePixels | null;
   profile(id: string, recipe: Recipe, work: Work, a: MapPoint, b: MapPoint, count: number): Profile | null;

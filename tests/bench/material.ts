@@ -45,3 +45,15 @@ export function terrainCodes(side: number): Uint16Array {
   const scale = 65535 / (high - low);
   return Uint16Array.from(field, (h) => Math.round((h - low) * scale));
 }
+
+/** A square of codes mirrored side by side up to `large` samples a side, so that the ground goes on without a step. */
+export function mirroredCodes(codes: Uint16Array, side: number, large: number): (y: number) => Uint16Array {
+  const mirror = (i: number): number => {
+    const k = i % (2 * side - 2);
+    return k < side ? k : 2 * side - 2 - k;
+  };
+  return (y) => {
+    const from = mirror(y) * side;
+    return Uint16Array.from({ length: large }, (_, x) => codes[from + mirror(x)]!);
+  };
+}

@@ -4,7 +4,7 @@ import os from 'node:os';
 import path from 'node:path';
 import { MemoryFolder } from '../../src/core/base';
 import { PngWriter } from '../../src/core/formats';
-import { terrainCodes } from './material';
+import { mirroredCodes, terrainCodes } from './material';
 
 export interface MemoryRow {
   readonly job: string;
@@ -74,19 +74,10 @@ export async function benchMemory(cli: string): Promise<MemoryRow[]> {
       at('c'),
     ]);
     rows.push({ job: `${side}² PNG → ${side}² PNG`, ...same });
-    // the same ground mirrored side by side, so that it goes on without a step
     const large = 16385;
     const out = openSync(at('s.raw'), 'w');
-    const row = new Uint16Array(large);
-    const mirror = (i: number): number => {
-      const k = i % (2 * side - 2);
-      return k < side ? k : 2 * side - 2 - k;
-    };
-    for (let y = 0; y < large; y++) {
-      const from = mirror(y) * side;
-      for (let x = 0; x < large; x++) row[x] = codes[from + mirror(x)]!;
-      writeSync(out, new Uint8Array(row.buffer));
-    }
+    const row = mirroredCodes(codes, side, large);
+    for (let y = 0; y < large; y++) writeSync(out, new Uint8Array(row(y).buffer));
     closeSync(out);
     const raw = { width: large, height: large, type: 'u16', byteOrder: 'little', skip: 0 };
     const tiles = recipe(

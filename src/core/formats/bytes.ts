@@ -16,7 +16,10 @@ export function swapBytes(bytes: Uint8Array, size: 1 | 2 | 4 | 8): void {
   }
 }
 
-/** Reads a source from front to back in pieces, so that a chunked format costs few calls. */
+/**
+ * Reads a source from front to back in pieces, so that a chunked format costs few calls. From the second piece on the
+ * next one is read ahead, while the last is worked on.
+ */
 export class SequentialReader {
   private buffer: Uint8Array = new Uint8Array(0);
   private at = 0;
@@ -25,10 +28,14 @@ export class SequentialReader {
   constructor(
     private readonly source: ByteSource,
     start = 0,
-    private readonly piece = 1 << 18,
+    private readonly piece = 1 << 20,
   ) {
     this.next = start;
   }
+
+  /** What is being read ahead, from `next` on. */
+  private ahead: Promise<Uint8Array> | null = null;
+  private pieces = 0;
 
   /** Position of the next unread byte in the source. */
   get position(): number {
@@ -51,9 +58,22 @@ export class SequentialReader {
     const there = this.now(length);
     if (there) return there;
     const held = this.buffer.length - this.at;
-    const wanted = Math.min(Math.max(length - held, this.piece), this.source.size - this.next);
-    const fresh = wanted > 0 ? await this.source.read(this.next, wanted) : new Uint8Array(0);
+    let fresh = await (this.ahead ?? this.read(length - held));
+    this.ahead = null;
     this.next += fresh.length;
+    if (fresh.length > 0 && fresh.length < length - held) {
+      const rest = await this.read(length - held - fresh.length);
+      this.next += rest.length;
+      const both = new Uint8Array(fresh.length + rest.length);
+      both.set(fresh);
+      both.set(rest, fresh.length);
+      fresh = both;
+    }
+    if (++this.pieces > 1) {
+      this.ahead = this.read(0);
+      // a fault is told when its turn comes
+      this.ahead.catch(() => undefined);
+    }
     if (held === 0) this.buffer = fresh;
     else {
       const joined = new Uint8Array(held + fresh.length);
@@ -63,5 +83,10 @@ export class SequentialReader {
     }
     this.at = Math.min(length, this.buffer.length);
     return this.buffer.subarray(0, this.at);
+  }
+
+  private async read(least: number): Promise<Uint8Array> {
+    const wanted = Math.min(Math.max(least, this.piece), this.source.size - this.next);
+    return wanted > 0 ? this.source.read(this.next, wanted) : new Uint8Array(0);
   }
 }

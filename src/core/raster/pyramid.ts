@@ -11,27 +11,24 @@ export interface Level {
 const COARSEST = 256;
 
 /** Half the size by means of 2 × 2 (voids left out). Whole numbers up to 16 bits stay whole; the mean is rounded. */
-export function halve(level: Level): Level {
-  const width = Math.ceil(level.width / 2);
-  const height = Math.ceil(level.height / 2);
-  const { samples } = level;
-  const whole = samples instanceof Uint8Array || samples instanceof Uint16Array;
-  const out = whole ? new Uint16Array(width * height) : new Float32Array(width * height);
-  for (let y = 0; y < height; y++) {
-    const top = 2 * y * level.width;
-    const bottom = Math.min(level.height - 1, 2 * y + 1) * level.width;
-    for (let x = 0; x < width; x++) {
+function halveRows(from: Level, to: Level, firstRow: number, endRow: number): void {
+  const { samples, width: w, height: h } = from;
+  const out = to.samples;
+  const whole = out instanceof Uint16Array;
+  for (let y = firstRow; y < endRow; y++) {
+    const top = 2 * y * w;
+    const bottom = Math.min(h - 1, 2 * y + 1) * w;
+    for (let x = 0, at = y * to.width; x < to.width; x++, at++) {
       const l = 2 * x;
-      const r = Math.min(level.width - 1, l + 1);
+      const r = l + 1 < w ? l + 1 : l;
       const a = samples[top + l]!;
       const b = samples[top + r]!;
       const c = samples[bottom + l]!;
       const d = samples[bottom + r]!;
       const sum = a + b + c + d;
-      out[y * width + x] = whole ? (sum + 2) >> 2 : sum === sum ? sum / 4 : meanOfValid(a, b, c, d);
+      out[at] = whole ? (sum + 2) >> 2 : sum === sum ? sum / 4 : meanOfValid(a, b, c, d);
     }
   }
-  return { width, height, samples: out };
 }
 
 function meanOfValid(...values: number[]): number {
@@ -39,12 +36,40 @@ function meanOfValid(...values: number[]): number {
   return valid.length === 0 ? NaN : valid.reduce((s, v) => s + v, 0) / valid.length;
 }
 
-/** The raster and its overviews, finest first. */
-export function pyramid(finest: Level): Level[] {
-  const levels = [finest];
-  for (let last = finest; Math.max(last.width, last.height) > COARSEST;) {
-    last = halve(last);
-    levels.push(last);
+/** A raster and its overviews, finest first, which grow with the rows of the raster that are known. */
+export class Pyramid {
+  readonly levels: readonly Level[];
+  private readonly done: number[];
+
+  constructor(finest: Level) {
+    const levels = [finest];
+    for (let last = finest; Math.max(last.width, last.height) > COARSEST;) {
+      const width = Math.ceil(last.width / 2);
+      const height = Math.ceil(last.height / 2);
+      const whole = last.samples instanceof Uint8Array || last.samples instanceof Uint16Array;
+      last = { width, height, samples: whole ? new Uint16Array(width * height) : new Float32Array(width * height) };
+      levels.push(last);
+    }
+    this.levels = levels;
+    this.done = levels.map(() => 0);
   }
-  return levels;
+
+  /** The first `rows` rows of the raster are there now: carries them into the overviews. */
+  grow(rows: number): void {
+    const { levels, done } = this;
+    done[0] = Math.max(done[0] ?? 0, Math.min(rows, levels[0]?.height ?? 0));
+    for (let l = 1; l < levels.length; l++) {
+      const finer = levels[l - 1]!;
+      const level = levels[l]!;
+      const above = done[l - 1]!;
+      const end = above === finer.height ? level.height : above >> 1;
+      halveRows(finer, level, done[l]!, end);
+      done[l] = end;
+    }
+  }
+
+  /** Rows of each level that are known. */
+  get known(): readonly number[] {
+    return this.done;
+  }
 }

@@ -2,11 +2,10 @@ import fc from 'fast-check';
 import {
   collect,
   groundStatistics,
-  halve,
   heightStream,
   memoryRaster,
   place,
-  pyramid,
+  Pyramid,
   resample,
   resampleWindow,
   sourceStatistics,
@@ -14,6 +13,7 @@ import {
   FILTERS,
   type Filter,
   type RasterInfo,
+  type StoredSamples,
 } from '.';
 
 const info = (
@@ -303,14 +303,57 @@ describe('statistics', () => {
 });
 
 test('overviews halve by means and keep odd borders', () => {
-  const level = halve({ width: 3, height: 3, samples: Uint16Array.of(1, 3, 10, 5, 7, 20, 9, 9, 30) });
-  expect(level).toMatchObject({ width: 2, height: 2 });
-  expect([...level.samples]).toEqual([4, 15, 9, 30]);
+  const samples = new Uint16Array(600 * 600);
+  samples.set([1, 3, 10], 0);
+  samples.set([5, 7, 20], 600);
+  const overviews = new Pyramid({ width: 600, height: 600, samples });
+  overviews.grow(600);
+  expect([...overviews.levels[1]!.samples.slice(0, 3)]).toEqual([4, 8, 0]);
+  const odd = new Pyramid({ width: 257, height: 3, samples: Float32Array.from({ length: 771 }, (_, i) => i) });
+  odd.grow(3);
+  const [, half] = odd.levels;
+  expect(half).toMatchObject({ width: 129, height: 2 });
+  // the last column and the last row stand alone; both at the corner
+  expect([half!.samples[0], half!.samples[128], half!.samples[129], half!.samples[257]]).toEqual([
+    129, 384.5, 514.5, 770,
+  ]);
   expect(
-    pyramid({ width: 1000, height: 600, samples: new Uint16Array(600000) }).map((l) => [l.width, l.height]),
+    new Pyramid({ width: 1000, height: 600, samples: new Uint16Array(600000) }).levels.map((l) => [l.width, l.height]),
   ).toEqual([
     [1000, 600],
     [500, 300],
     [250, 150],
   ]);
 });
+
+test('overviews that grow with the rows that are read end as those made at once', () => {
+  fc.assert(
+    fc.property(
+      fc.integer({ min: 2, max: 900 }),
+      fc.integer({ min: 2, max: 60 }),
+      fc.array(fc.integer({ min: 0, max: 60 }), { maxLength: 8 }),
+      (width, height, steps) => {
+        const samples = Uint16Array.from({ length: width * height }, (_, i) => (i * 2654435761) >>> 16);
+        const whole = new Pyramid({ width, height, samples });
+        whole.grow(height);
+        const arriving = new Uint16Array(width * height);
+        const growing = new Pyramid({ width, height, samples: arriving });
+        for (const rows of [...steps.sort((a, b) => a - b), height]) {
+          const there = Math.min(rows, height) * width;
+          arriving.set(samples.subarray(0, there));
+          growing.grow(rows);
+          // what is known is final
+          growing.levels.forEach((level, l) => {
+            const known = growing.known[l]! * level.width;
+            expect(Buffer.compare(bytesOf(level.samples, known), bytesOf(whole.levels[l]!.samples, known))).toBe(0);
+          });
+        }
+        expect(growing.known).toEqual(growing.levels.map((l) => l.height));
+      },
+    ),
+    { numRuns: 60 },
+  );
+});
+
+const bytesOf = (samples: StoredSamples, count: number): Uint8Array =>
+  new Uint8Array(samples.buffer, samples.byteOffset, count * samples.BYTES_PER_ELEMENT);

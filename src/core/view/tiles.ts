@@ -9,6 +9,8 @@ export const MAP_TILE = 256;
 /** The source as the map needs it: overviews, and what a stored sample stands for. */
 export interface MapSource {
   readonly levels: readonly Level[];
+  /** Rows of each level that are known so far; all of them where nothing is said. */
+  readonly known?: readonly number[];
   /** Elevation in world metres = offset + unit · stored sample. */
   readonly unit: number;
   readonly offset: number;
@@ -22,15 +24,20 @@ export function levelSize(size: number, level: number): number {
 
 /**
  * Elevations of a window of the source at an overview level, with one sample of margin on every side
- * ((width + 2) × (height + 2)); beyond the source the nearest sample repeats.
+ * ((width + 2) × (height + 2)); beyond the source the nearest sample repeats, rows that are not yet known are voids.
  */
 export function sourceWindow(source: MapSource, level: number, area: WindowArea): Float32Array {
   const { width, height, samples } = source.levels[level]!;
   const { unit, offset } = source;
+  const known = source.known?.[level] ?? height;
   const stride = area.width + 2;
   const out = new Float32Array(stride * (area.height + 2));
   for (let r = 0; r < area.height + 2; r++) {
     const y = Math.max(0, Math.min(height - 1, area.y + r - 1));
+    if (y >= known) {
+      out.fill(NaN, r * stride, (r + 1) * stride);
+      continue;
+    }
     for (let c = 0; c < stride; c++) {
       const x = Math.max(0, Math.min(width - 1, area.x + c - 1));
       out[r * stride + c] = offset + unit * samples[y * width + x]!;

@@ -191,10 +191,12 @@ function RawFields() {
 export function BringIn() {
   const facts = useSession((s) => s.facts);
   const source = useSession((s) => s.source);
+  const arrived = useSession((s) => s.arrived);
   const replace = useRef<HTMLInputElement>(null);
   const fresh = useRef<HTMLInputElement>(null);
   if (!facts) return <BenchHead title="Bring in">Reading the source.</BenchHead>;
   const { info, stats } = facts;
+  const counting = `counting, ${Math.round((100 * (arrived ?? 0)) / info.height)} %`;
   const rows: [string, string][] = [
     ['File', facts.file],
     ['Holds', `${info.format.toUpperCase()}, ${info.width} × ${info.height}`],
@@ -202,12 +204,12 @@ export function BringIn() {
       'Depth',
       `${info.bitDepth} bit ${info.sampleType === 'uint' ? 'unsigned' : info.sampleType === 'int' ? 'signed' : 'float'}${info.byteOrder ? `, ${info.byteOrder}-endian` : ''}`,
     ],
-    ['Lowest, highest', stats ? `${formatShort(stats.min ?? 0)}, ${formatShort(stats.max ?? 0)}` : 'counting…'],
+    ['Lowest, highest', stats ? `${formatShort(stats.min ?? 0)}, ${formatShort(stats.max ?? 0)}` : counting],
     [
       'Different codes',
       stats
         ? `${stats.distinctCodes}${stats.codeStep !== null && stats.codeStep > 1 ? `, ${stats.codeStep} apart` : ''}`
-        : 'counting…',
+        : counting,
     ],
     ['Size', source ? formatBytes(source.size) : ''],
   ];

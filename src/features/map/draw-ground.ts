@@ -65,7 +65,10 @@ export function layerOf(which: Layer['which'], { id, recipe, work, view, dark, s
   };
 }
 
-/** Draws a layer from the tiles at hand, coarse under fine, and returns those that are missing, most important first. */
+/**
+ * Draws a layer from the tiles at hand, coarse under fine, and returns those that are missing, most important first.
+ * Of a source that is being read, `known` rows are there: tiles that have more rows to show by now are asked for again.
+ */
 export function drawLayer(
   ctx: CanvasRenderingContext2D,
   layer: Layer,
@@ -73,6 +76,7 @@ export function drawLayer(
   inner: Inner,
   cache: TileCache,
   ratio: number,
+  known: number,
   request: (level: number, column: number, row: number) => TileRequest,
 ): WantedTile[] {
   const missing: WantedTile[] = [];
@@ -98,11 +102,12 @@ export function drawLayer(
         column++
       ) {
         const key = `${layer.revision}/${level}/${column}/${row}`;
+        // rows that the tile can show by now, one sample of its level below it included
+        const rowsNow = Math.min(known, layer.height, (row + 1) * side + scale);
         const tile = cache.get(key);
-        if (!tile) {
-          if (wanted) missing.push({ key, request: request(level, column, row) });
-          continue;
-        }
+        if (wanted && rowsNow > row * side && cache.rowsOf(key) < rowsNow)
+          missing.push({ key, rows: rowsNow, request: request(level, column, row) });
+        if (!tile) continue;
         const left = toScreenX(viewport, inner, layer.startX + (column * side - 0.5) * layer.perX);
         const top = toScreenY(viewport, inner, layer.startY + (row * side - 0.5) * layer.perY);
         ctx.drawImage(

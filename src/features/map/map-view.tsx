@@ -44,8 +44,22 @@ const SOURCE_STEPS = new Set(['bring-in', 'clean']);
 
 export function MapView() {
   const session = useSession();
-  const { projectId, facts, held, step, view, overlays, compare, section, goTo, theme, proof, errorKind, sectionAt } =
-    session;
+  const {
+    sourceKey,
+    arrived,
+    facts,
+    held,
+    step,
+    view,
+    overlays,
+    compare,
+    section,
+    goTo,
+    theme,
+    proof,
+    errorKind,
+    sectionAt,
+  } = session;
   const recipe = useCurrentRecipe();
   const plan = usePlan();
   const { frame, setFrame, size: measured } = useSize<HTMLDivElement>();
@@ -64,7 +78,8 @@ export function MapView() {
   );
 
   const inner = useMemo(() => innerOf(size.width, size.height), [size]);
-  const which: Layer['which'] = SOURCE_STEPS.has(step) ? 'source' : 'result';
+  // what is still being read can only be shown as it comes
+  const which: Layer['which'] = SOURCE_STEPS.has(step) || arrived !== null ? 'source' : 'result';
   const geometry = plan?.work.geometry;
   const extent = useMemo((): Extent | null => {
     if (!facts) return null;
@@ -77,7 +92,7 @@ export function MapView() {
   }, [facts, geometry, which]);
   // a viewport that the artist chose stays while the extent does; another extent is shown whole
   const extentKey = extent
-    ? `${projectId ?? ''}/${[extent.left, extent.top, extent.right, extent.bottom].map((n) => n.toFixed(3)).join('/')}`
+    ? `${sourceKey ?? ''}/${[extent.left, extent.top, extent.right, extent.bottom].map((n) => n.toFixed(3)).join('/')}`
     : '';
   const viewport = useMemo((): Viewport | null => {
     if (!extent || size.width === 0) return null;
@@ -125,7 +140,7 @@ export function MapView() {
 
   useEffect(() => {
     const ctx = canvas.current?.getContext('2d');
-    if (!ctx || !canvas.current || !viewport || !plan || !recipe || !facts || projectId === null || size.width === 0)
+    if (!ctx || !canvas.current || !viewport || !plan || !recipe || !facts || sourceKey === null || size.width === 0)
       return;
     const ratio = window.devicePixelRatio || 1;
     const c = COLOURS[theme];
@@ -140,7 +155,7 @@ export function MapView() {
     const dark = theme === 'night';
     const { work } = plan;
     const shown: View = view === 'difference' ? 'relief' : view;
-    const input = { id: projectId, recipe, work, view: shown, dark, size: facts.info };
+    const input = { id: sourceKey, recipe, work, view: shown, dark, size: facts.info };
     const water = recipe.height.sea === undefined ? null : recipe.height.sea * recipe.fit.worldScale;
     ctx.save();
     ctx.beginPath();
@@ -149,8 +164,8 @@ export function MapView() {
     if (held) {
       const draw = (layerOfWhich: Layer['which']) => {
         const layer = layerOf(layerOfWhich, input);
-        return drawLayer(ctx, layer, viewport, inner, cache, ratio, (level, column, row) => ({
-          id: projectId,
+        return drawLayer(ctx, layer, viewport, inner, cache, ratio, arrived ?? Infinity, (level, column, row) => ({
+          id: sourceKey,
           which: layerOfWhich,
           level,
           column,
@@ -232,7 +247,8 @@ export function MapView() {
     plan,
     recipe,
     facts,
-    projectId,
+    sourceKey,
+    arrived,
     size,
     theme,
     view,

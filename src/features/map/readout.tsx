@@ -8,23 +8,23 @@ import { useCurrentRecipe, usePlan } from '../hooks';
 
 /** What stands under the pointer: place in metres, vertex, elevation of source and result. */
 export function PointerReadout({ at }: { at: MapPoint | null }) {
-  const { projectId, held } = useSession();
+  const { sourceKey, held, arrived } = useSession();
   const recipe = useCurrentRecipe();
   const plan = usePlan();
   const work = plan?.work;
   const [value, setValue] = useState<{ at: MapPoint; readout: Readout } | null>(null);
   useEffect(() => {
-    if (!at || !held || projectId === null || !recipe || !work) return;
+    if (!at || !held || arrived !== null || sourceKey === null || !recipe || !work) return;
     let wanted = true;
     void workers()
-      .readout(projectId, recipe, work, at)
+      .readout(sourceKey, recipe, work, at)
       .then((readout) => {
         if (wanted && readout) setValue({ at, readout });
       });
     return () => {
       wanted = false;
     };
-  }, [at, held, projectId, recipe, work]);
+  }, [at, held, arrived, sourceKey, recipe, work]);
   if (!at || !recipe || !work || !value) return null;
   const { sourceStart: s, sourcePerVertex: per, width, height, spacing } = work.geometry;
   const metres = recipe.source.spacing * recipe.fit.worldScale;

@@ -17,22 +17,22 @@ const BOTTOM = 20;
 
 /** The profile of source and result along the line on the map; kept up to date as the line or the recipe moves. */
 function useProfile(): Profile | null {
-  const { projectId, section, held } = useSession();
+  const { sourceKey, section, held } = useSession();
   const recipe = useCurrentRecipe();
   const work = usePlan()?.work;
   const [profile, setProfile] = useState<Profile | null>(null);
   useEffect(() => {
-    if (!held || projectId === null || !section || !recipe || !work) return;
+    if (!held || sourceKey === null || !section || !recipe || !work) return;
     let wanted = true;
     void workers()
-      .profile(projectId, recipe, work, section.a, section.b, POINTS)
+      .profile(sourceKey, recipe, work, section.a, section.b, POINTS)
       .then((p) => {
         if (wanted) setProfile(p);
       });
     return () => {
       wanted = false;
     };
-  }, [projectId, section, held, recipe, work]);
+  }, [sourceKey, section, held, recipe, work]);
   return profile;
 }
 

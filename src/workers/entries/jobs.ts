@@ -62,12 +62,15 @@ const worker: JobWorker = {
           remedy: 'Use the command line, which reads in bands.',
         });
       }
-      const samples = allocateSamples(info, self.crossOriginIsolated);
-      onHeader(factsOf(name, opened, null), samples);
+      const shared = self.crossOriginIsolated;
+      const samples = allocateSamples(info, shared);
+      const arrived = new Int32Array(shared ? new SharedArrayBuffer(4) : new ArrayBuffer(4));
+      onHeader(factsOf(name, opened, null), shared ? { samples, rows: arrived } : null);
       const collector = new StatisticsCollector();
       for await (const band of opened.bands(job)) {
         checkpoint(job);
         samples.set(band.data, band.y * info.width);
+        Atomics.store(arrived, 0, band.y + band.rows);
         collector.add(band);
         job.report?.(band.y + band.rows, info.height);
       }

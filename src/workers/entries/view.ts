@@ -1,7 +1,7 @@
 import * as Comlink from 'comlink';
 import { calibrate } from '../../core/height';
 import type { SourceFacts } from '../../core/plan';
-import { datumFor, pyramid, type Level, type StoredSamples } from '../../core/raster';
+import { datumFor, Pyramid } from '../../core/raster';
 import type { Recipe } from '../../core/recipe';
 import { shade } from '../../core/relief';
 import {
@@ -18,16 +18,21 @@ import type { TilePixels, ViewWorker } from '../protocol';
 
 interface Held {
   readonly facts: SourceFacts;
-  readonly levels: Level[];
+  readonly pyramid: Pyramid;
+  /** Rows read so far, written by the worker that reads; null where all are there. */
+  readonly rows: Int32Array | null;
 }
 const held = new Map<string, Held>();
 
 function mapSource(id: string, recipe: Recipe): MapSource | null {
   const source = held.get(id);
   if (!source) return null;
+  const { pyramid, rows } = source;
+  if (rows) pyramid.grow(Atomics.load(rows, 0));
   const { unit, offset } = calibrate(recipe, source.facts.info);
   return {
-    levels: source.levels,
+    levels: pyramid.levels,
+    known: pyramid.known,
     unit,
     offset,
     datum: datumFor(source.facts.info.bitDepth, source.facts.stats?.min ?? null),
@@ -40,9 +45,16 @@ const SLATE = [18, 25, 28] as const;
 const NIGHT_INK = [228, 234, 229] as const;
 
 const worker: ViewWorker = {
-  hold: (id: string, facts: SourceFacts, samples: StoredSamples) => {
+  arrive: (id, facts, { samples, rows }) => {
     const { width, height } = facts.info;
-    held.set(id, { facts, levels: pyramid({ width, height, samples }) });
+    held.set(id, { facts, pyramid: new Pyramid({ width, height, samples }), rows });
+  },
+
+  hold: (id, facts, samples) => {
+    const { width, height } = facts.info;
+    const pyramid = held.get(id)?.pyramid ?? new Pyramid({ width, height, samples });
+    pyramid.grow(height);
+    held.set(id, { facts, pyramid, rows: null });
   },
 
   tile: (request): TilePixels | null => {
