@@ -23,8 +23,29 @@ const MEASURE_AFTER_MS = 150;
 const SAVE_AFTER_MS = 300;
 
 let client: WorkerClient | null = null;
-const workers = (): WorkerClient => (client ??= new WorkerClient());
+const workers = (): WorkerClient => (client ??= new WorkerClient(revive));
 export { workers };
+
+/** After the death of a worker: others take its place and read the source again; recipe and history stay. */
+function revive(): void {
+  client?.end();
+  client = null;
+  const { projectId, projectName, source, facts, layout, step, section } = useSession.getState();
+  if (projectId === null || !source || !facts || arriving) return;
+  openSource({
+    id: projectId,
+    name: projectName,
+    file: facts.file,
+    blob: source,
+    raw: layout,
+    recipe: 'as it is',
+    step,
+    section,
+    keep: false,
+  }).catch((reason: unknown) => {
+    showError(reason, 'reading the source again');
+  });
+}
 
 /** Shows an error; nothing else changes. */
 export function showError(reason: unknown, doing: string): void {
@@ -129,7 +150,7 @@ interface Opening {
   readonly blob: Blob;
   readonly raw: RawLayout | null;
   /** Null: a fresh recipe for the facts of the file. */
-  readonly recipe: Recipe | null;
+  readonly recipe: Recipe | 'as it is' | null;
   readonly step: ChainStep;
   readonly section: SectionLine | null;
   /** The source's bytes must be kept first. */
@@ -196,7 +217,7 @@ async function openSource(o: Opening): Promise<void> {
         section: null,
         error: null,
       });
-      loadRecipe(o.recipe ?? freshRecipe(facts, o.name));
+      if (o.recipe !== 'as it is') loadRecipe(o.recipe ?? freshRecipe(facts, o.name));
     },
     (done, total) => {
       const { job, arrived } = useSession.getState();
@@ -373,27 +394,27 @@ async function asJob<T>(
 
 export const recipeKey = (recipe: Recipe | null): string => JSON.stringify(recipe);
 
-/** Writes the pack into memory and proves it. `draft` is the rung of a draft pack. */
+/** Writes the pack into memory and proves it. `draft` is the rung of a draft pack. Cancelled or failed, none is kept. */
 export async function makePack(draft: number | null = null): Promise<boolean> {
-  const { sourceKey, arrived } = useSession.getState();
+  const { sourceKey, arrived, pack: packBefore, proof: proofBefore } = useSession.getState();
   const { recipe } = useRecipe.getState();
   if (sourceKey === null || arrived !== null || !recipe) return false;
   try {
     const used = draft === null ? recipe : draftRecipe(recipe, draft);
     const result = await asJob('Writing the pack', (report) => workers().pack(sourceKey, used, report));
     patchSession({ pack: { ...result, key: recipeKey(recipe), draft: draft !== null }, proof: null });
-    await provePack();
-    return true;
+    if (await provePack()) return true;
+    patchSession({ pack: packBefore, proof: proofBefore });
   } catch (reason) {
     showError(reason, 'writing the pack');
-    return false;
   }
+  return false;
 }
 
-/** Proves the pack with the values as typed. */
-export async function provePack(): Promise<void> {
+/** Proves the pack with the values as typed; false where that could not be finished. */
+export async function provePack(): Promise<boolean> {
   const { sourceKey, pack, typed } = useSession.getState();
-  if (sourceKey === null || !pack) return;
+  if (sourceKey === null || !pack) return false;
   try {
     const text = await pack.files.get('recipe.json')?.text();
     const recipe = parseRecipe(JSON.parse(text ?? 'null'));
@@ -401,8 +422,10 @@ export async function provePack(): Promise<void> {
       workers().prove(sourceKey, recipe, pack, { ...typed }, report),
     );
     patchSession({ proof: { ...result, key: pack.key } });
+    return true;
   } catch (reason) {
     showError(reason, 'proving the pack');
+    return false;
   }
 }
 

@@ -41,7 +41,8 @@ export class WorkerClient {
   private readonly view: Comlink.Remote<ViewWorker>;
   private readonly failed: Promise<never>;
 
-  constructor() {
+  /** `onDeath` is called once, after whoever waits for a job has been told. */
+  constructor(onDeath: () => void) {
     this.jobThread = new Worker(new URL('./entries/jobs.ts', import.meta.url), { type: 'module' });
     this.viewThread = new Worker(new URL('./entries/view.ts', import.meta.url), { type: 'module' });
     this.failed = new Promise((_, reject) => {
@@ -51,7 +52,7 @@ export class WorkerClient {
         });
       }
     });
-    this.failed.catch(() => undefined);
+    this.failed.catch(() => setTimeout(onDeath));
     this.jobs = Comlink.wrap<JobWorker>(this.jobThread);
     this.view = Comlink.wrap<ViewWorker>(this.viewThread);
   }

@@ -1,10 +1,11 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
-import type { Page } from '@playwright/test';
+import { test as plain, type Page } from '@playwright/test';
 import { pngSource } from '../helpers/rasters';
 import { mirroredCodes, terrainCodes } from '../bench/material';
-import { expect, test } from './helpers';
+import { downloaded, expect, go, link, open, ready, test } from './helpers';
 
 const SIDE = 8129;
 const folder = mkdtempSync(path.join(os.tmpdir(), 'level-grid-large-'));
@@ -18,6 +19,47 @@ test.beforeAll(async () => {
   writeFileSync(file, await source.read(0, source.size));
 });
 test.afterAll(() => rmSync(folder, { recursive: true }));
+
+/** Resident memory of this run's browser tabs, MB, as the kernel counts it: heap, shared memory and kernels alike. */
+function residentTabs(): number {
+  let kilobytes = 0;
+  for (const pid of readdirSync('/proc').filter((n) => /^\d+$/.test(n))) {
+    try {
+      if (!readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('--type=renderer')) continue;
+      if (!descends(pid)) continue;
+      kilobytes += Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0);
+    } catch {
+      // it has ended
+    }
+  }
+  return kilobytes / 1024;
+}
+
+function descends(pid: string): boolean {
+  for (let at = pid; at !== '0' && at !== '1';) {
+    if (Number(at) === process.pid) return true;
+    at = /PPid:\s+(\d+)/.exec(readFileSync(`/proc/${at}/status`, 'utf8'))?.[1] ?? '0';
+  }
+  return false;
+}
+
+function watchMemory(): () => Promise<{ start: number; peak: number; end: number }> {
+  const start = residentTabs();
+  let peak = start;
+  const timer = setInterval(() => {
+    peak = Math.max(peak, residentTabs());
+  }, 50);
+  return async () => {
+    clearInterval(timer);
+    // memory goes back when the collector has run, which nothing on the page shows
+    let end = residentTabs();
+    for (let i = 0; i < 100 && end - start > 0.3 * (peak - start); i++) {
+      await new Promise((resolve) => setTimeout(resolve, 100));
+      end = Math.min(end, residentTabs());
+    }
+    return { start, peak, end };
+  };
+}
 
 interface Seen {
   readonly header: number;
@@ -71,6 +113,7 @@ function watch(page: Page): Promise<Seen> {
 }
 
 test('a terrain of 8129 samples a side: facts at once, the ground as it is read, then all of it', async ({ app }) => {
+  const memory = watchMemory();
   await app.getByRole('navigation', { name: 'Chain' }).getByRole('button', { name: 'Bring in' }).click();
   const watching = watch(app);
   await app.getByLabel('New heightmap').setInputFiles(file);
@@ -80,4 +123,158 @@ test('a terrain of 8129 samples a side: facts at once, the ground as it is read,
   );
   expect(seen.header).toBeLessThan(seen.coarse);
   expect(seen.coarse).toBeLessThan(seen.counted);
+  // a pack of it, in the same tab, and then another project: what the large one held is given back
+  await go(app, 'Hand over');
+  await downloaded(app, () => app.getByRole('button', { name: 'Download the pack' }).click());
+  await go(app, 'Bring in');
+  await app.getByLabel('New heightmap').setInputFiles(path.resolve('public/demo/kettle-tarn.png'));
+  await expect(app.getByRole('button', { name: /kettle-tarn/ })).toBeVisible();
+  await expect(status(app)).toHaveCount(0);
+  const { start, peak, end } = await memory();
+  process.stdout.write(
+    `\ntab at ${SIDE}², MB over the page with the demo (${start.toFixed(0)}): ${(peak - start).toFixed(0)} at most, ${(end - start).toFixed(0)} after the job\n`,
+  );
+});
+
+/** Cancels what is going on and waits until the page says so no more; how long that took, in milliseconds. */
+const cancel = (page: Page): Promise<number> =>
+  page.evaluate(
+    () =>
+      new Promise<number>((resolve) => {
+        const button = [...document.querySelectorAll('button')].find((b) => b.textContent === 'cancel')!;
+        const start = performance.now();
+        button.click();
+        const look = (): void => {
+          if (document.querySelector('[role=status] [role=progressbar]')) setTimeout(look, 1);
+          else resolve(performance.now() - start);
+        };
+        look();
+      }),
+  );
+
+const status = (page: Page) => page.getByRole('status').filter({ has: page.getByRole('progressbar') });
+
+async function underWay(page: Page, label: string): Promise<void> {
+  await expect(status(page)).toContainText(label);
+  await expect
+    .poll(() => page.getByRole('progressbar', { name: label }).getAttribute('aria-valuenow').then(Number), {
+      intervals: [20],
+    })
+    .toBeGreaterThan(5);
+}
+
+test('cancelled in the middle of reading, writing or proving, everything is as it was', async ({ app }) => {
+  const took: string[] = [];
+  let downloads = 0;
+  app.on('download', () => downloads++);
+  const name = app.getByRole('button', { name: /Kettle Tarn/ });
+  await expect(app.getByText('1 caution, 7 hold')).toBeVisible();
+  const before = await app.getByRole('complementary', { name: 'Import card' }).textContent();
+  await link(app, 'Bring in').click();
+  await app.getByLabel('New heightmap').setInputFiles(file);
+  await underWay(app, 'Reading cold-ridge.png');
+  await expect(app.getByText(/counting, [1-9]/).first()).toBeVisible();
+  took.push(`reading ${(await cancel(app)).toFixed(0)}`);
+  await expect(name).toBeVisible();
+  expect(await app.getByRole('complementary', { name: 'Import card' }).textContent()).toBe(before);
+  await name.click();
+  await expect(app.getByRole('menuitem', { name: /cold-ridge/ })).toHaveCount(0);
+  await app.keyboard.press('Escape');
+  // the project that came back works: it is packed and proved
+  await go(app, 'Hand over');
+  await downloaded(app, () => app.getByRole('button', { name: 'Download the pack' }).click());
+  expect(downloads).toBe(1);
+
+  await link(app, 'Bring in').click();
+  await app.getByLabel('New heightmap').setInputFiles(file);
+  await expect(
+    app
+      .locator('[data-check=clipped]')
+      .or(app.getByText(/\d+ hold$/))
+      .first(),
+  ).toBeVisible();
+  await expect(status(app)).toHaveCount(0);
+  await go(app, 'Hand over');
+  for (const label of ['Writing the pack', 'Proving the pack']) {
+    await app.getByRole('button', { name: 'Download the pack' }).click();
+    await underWay(app, label);
+    took.push(`${label.split(' ')[0]!.toLowerCase()} ${(await cancel(app)).toFixed(0)}`);
+    await expect(link(app, 'Hand over')).toContainText('not packed yet');
+    await expect(link(app, 'Proof')).toContainText('not proved');
+  }
+  expect(downloads).toBe(1);
+  // no worker is held up: the whole pack is written and proved after that
+  await downloaded(app, () => app.getByRole('button', { name: 'Download the pack' }).click());
+  await expect(link(app, 'Proof')).toContainText('at most');
+  process.stdout.write(`\ncancelled at ${SIDE}², ms until it was over: ${took.join(', ')}\n`);
+});
+
+test('at 4033 samples a side: the same bytes from the page with two threads and with one, and from the command line', async ({
+  app,
+}) => {
+  const side = 4033;
+  const smaller = path.join(folder, 'mid-ridge.png');
+  const source = await pngSource(terrainCodes(side), side, 'mid-ridge.png', 64);
+  writeFileSync(smaller, await source.read(0, source.size));
+  await go(app, 'Bring in');
+  const start = performance.now();
+  await app.getByLabel('New heightmap').setInputFiles(smaller);
+  await expect(app.getByRole('button', { name: /mid-ridge/ })).toBeVisible();
+  await expect(status(app)).toHaveCount(0);
+  const there = performance.now();
+  await go(app, 'Fit');
+  // one size down: every sample is made anew
+  await app.getByRole('slider', { name: 'Vertices per side' }).press('ArrowDown');
+  await expect(link(app, 'Fit')).not.toContainText(`${side}²`);
+  await go(app, 'Hand over');
+  const packed = (): Promise<Record<string, Uint8Array>> =>
+    downloaded(app, () => app.getByRole('button', { name: 'Download the pack' }).click());
+  const click = performance.now();
+  const two = await packed();
+  const done = performance.now();
+  process.stdout.write(
+    `\nin the browser at ${side}²: brought in ${(there - start).toFixed(0)} ms, pack written, proved, zipped and downloaded ${(done - click).toFixed(0)} ms\n`,
+  );
+  await app.goto('/?workers=1');
+  await ready(app);
+  const one = await packed();
+  writeFileSync(path.join(folder, 'recipe.json'), two['recipe.json']!);
+  const out = path.join(folder, 'pack');
+  const { status: code } = spawnSync(process.execPath, [
+    'dist/cli.mjs',
+    'run',
+    '--recipe',
+    path.join(folder, 'recipe.json'),
+    smaller,
+    '--out',
+    out,
+  ]);
+  expect(code).toBe(0);
+  expect(Object.keys(two).sort()).toEqual(['import.json', 'import.md', 'mid-ridge.png', 'recipe.json']);
+  for (const [name, bytes] of Object.entries(two)) {
+    expect(Buffer.compare(one[name]!, bytes), name).toBe(0);
+    expect(Buffer.compare(readFileSync(path.join(out, name)), bytes), name).toBe(0);
+  }
+});
+
+plain('a worker that dies is reported; recipe and history stay, and the work goes on', async ({ page }) => {
+  await open(page);
+  await go(page, 'Fit');
+  await page.getByRole('slider', { name: 'Vertices per side' }).press('ArrowUp');
+  await expect(link(page, 'Fit')).toContainText('1531²');
+  await go(page, 'Hand over');
+  const jobs = page.workers().find((w) => /jobs/.test(w.url())) ?? page.workers()[0]!;
+  await page.getByRole('button', { name: 'Download the pack' }).click();
+  await jobs.evaluate(() => {
+    setTimeout(() => {
+      throw new Error('out of memory');
+    });
+  });
+  await expect(page.getByRole('alert').filter({ hasText: 'a worker that stopped' })).toBeVisible();
+  await page.getByRole('button', { name: 'Put away' }).click();
+  await expect(link(page, 'Fit')).toContainText('1531²');
+  await downloaded(page, () => page.getByRole('button', { name: 'Download the pack' }).click());
+  await expect(link(page, 'Proof')).toContainText('at most');
+  await page.keyboard.press('Control+z');
+  await expect(link(page, 'Fit')).toContainText('1525²');
 });

@@ -155,7 +155,7 @@ test('arbitrary bytes behind a good header end in a typed error or in a stream t
 
 test.each([
   ['another method', [0x77, 0x85]],
-  ['a preset dictionary', [0x78, 0x20 + 31 - (0x7820 % 31 || 31)]],
+  ['a preset dictionary', [0x78, 0x20]],
   ['wrong check bits', [0x78, 0x02]],
 ])('a header with %s is refused', async (_, head) => {
   const rest = zlib.deflateSync(Uint8Array.of(1, 2, 3)).subarray(2);

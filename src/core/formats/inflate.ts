@@ -116,10 +116,10 @@ export class KernelInflater {
   }
 
   private async more(): Promise<void> {
-    const { done, value } = await this.source.next();
-    if (done) this.drained = true;
+    const next = await this.source.next();
+    if (next.done === true) this.drained = true;
     else {
-      this.piece = value;
+      this.piece = next.value;
       this.at = 0;
     }
   }

@@ -57,6 +57,19 @@ interface Exports {
   crcTables(tables: number): void;
   crc32(bytes: number, count: number, before: number, tables: number): number;
   adler32(bytes: number, count: number, before: number): number;
+  tintedRelief(
+    heights: number,
+    width: number,
+    height: number,
+    out: number,
+    ramp: number,
+    low: number,
+    tint: number,
+    slopeX: number,
+    slopeY: number,
+    shaded: number,
+    paper: number,
+  ): void;
   inflateState(): number;
   inflateStart(state: number): void;
   inflateRun(

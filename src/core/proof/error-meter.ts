@@ -58,23 +58,22 @@ export class ErrorMap {
   readonly columns: number;
   readonly rows: number;
   readonly cells: Float32Array;
+  /** Cell within its row for each column of the whole. */
+  readonly columnOf: Int32Array;
 
   constructor(
-    private readonly width: number,
+    width: number,
     private readonly height: number,
     most = 384,
   ) {
     this.columns = Math.min(most, width);
     this.rows = Math.min(most, height);
     this.cells = new Float32Array(this.columns * this.rows);
+    this.columnOf = Int32Array.from({ length: width }, (_, x) => Math.floor((x * this.columns) / width));
   }
 
   /** First cell of row `y`. */
   rowStart(y: number): number {
     return Math.floor((y * this.rows) / this.height) * this.columns;
-  }
-
-  columnOf(x: number): number {
-    return Math.floor((x * this.columns) / this.width);
   }
 }

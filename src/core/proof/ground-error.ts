@@ -64,16 +64,18 @@ export class GroundErrorMeter {
   }
 
   private compare(source: Float32Array, upper: Float32Array, lower: Float32Array, share: number, y: number): void {
-    const { left, unit, map } = this;
-    const cells = map?.cells;
+    const { left, share: shares, unit, map } = this;
+    const cells = map?.cells ?? null;
+    const columns = map?.columnOf ?? null;
     const start = map?.rowStart(Math.min(y, this.geometry.height - 1)) ?? 0;
     let max = 0;
     let sum = 0;
     let squares = 0;
     let count = 0;
-    for (let x = this.from; x < this.to; x++) {
+    const end = this.to;
+    for (let x = this.from; x < end; x++) {
       const l = left[x]!;
-      const s = this.share[x]!;
+      const s = shares[x]!;
       const a = upper[l]! + (upper[l + 1]! - upper[l]!) * s;
       const b = lower[l]! + (lower[l + 1]! - lower[l]!) * s;
       const error = Math.abs((a + (b - a) * share - source[x]!) * unit);
@@ -82,8 +84,8 @@ export class GroundErrorMeter {
       sum += error;
       squares += error * error;
       count++;
-      if (map && cells) {
-        const cell = start + map.columnOf(l);
+      if (columns && cells) {
+        const cell = start + columns[l]!;
         if (error > cells[cell]!) cells[cell] = error;
       }
     }

@@ -28,7 +28,8 @@ export function deriveTruth(
   info: RasterInfo,
   stats: SourceStatistics,
   datum: number,
-  ground: GroundStatistics,
+  /** Needed where the height range follows the fitted ground. */
+  ground: GroundStatistics | null,
 ): Truth {
   const k = recipe.fit.worldScale;
   const { low: lowest, high: highest, spacing } = recipe.source;
@@ -44,8 +45,8 @@ export function deriveTruth(
     low = elevation(stats.min);
     high = elevation(stats.max);
   } else if (recipe.height.range === 'ground') {
-    low = offset + unit * ground.min;
-    high = offset + unit * ground.max;
+    low = offset + unit * (ground?.min ?? 0);
+    high = offset + unit * (ground?.max ?? 0);
   } else {
     low = k * (recipe.height.low ?? 0);
     high = k * (recipe.height.high ?? 0);

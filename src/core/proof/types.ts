@@ -1,5 +1,27 @@
-import type { CheckState } from '../plan';
-import type { ErrorFigures } from './error-meter';
+import type { ByteSource, Hasher } from '../base';
+import type { CheckState, PlanDocument } from '../plan';
+import type { Recipe } from '../recipe';
+import type { CountedSource } from '../run';
+import type { TypedValues } from './decoders';
+import type { ErrorFigures, ErrorMeter, LineFit } from './error-meter';
+
+export interface ProofInput {
+  /** The document as it stands in the pack. */
+  readonly document: PlanDocument;
+  readonly recipe: Recipe;
+  /** The written file of that name; null where it is missing. */
+  readonly file: (name: string) => ByteSource | null | Promise<ByteSource | null>;
+  /** The source, for the truth; without it the check spots of the pack are the truth. */
+  readonly reference?: ByteSource | CountedSource;
+  /** Values typed otherwise than the card says. */
+  readonly typed?: TypedValues;
+  readonly ignoreChecksums?: boolean;
+  readonly hasher?: () => Hasher;
+  /** Collects the difference view. */
+  readonly maps?: boolean;
+  /** Extra files seen beside those of the document. */
+  readonly others?: readonly string[];
+}
 
 export interface ProofCheck {
   readonly id: string;
@@ -45,4 +67,15 @@ export interface ProofMaps {
   readonly rows: number;
   readonly encoding: Float32Array;
   readonly ground: Float32Array;
+}
+
+/** What is found while the files are read. */
+export interface Findings {
+  readonly checks: ProofCheck[];
+  readonly meter: ErrorMeter;
+  readonly line: LineFit;
+  clippedLow: number;
+  clippedHigh: number;
+  seamsCompared: number;
+  seamsDifferent: number;
 }

@@ -1,4 +1,5 @@
-import { RAMP, RAMP_SIZE } from './ramp';
+import { RAMP_SIZE } from './ramp';
+import { tintedRelief } from './tinted';
 
 export const VIEWS = ['relief', 'heights', 'slope', 'steps'] as const;
 export type View = (typeof VIEWS)[number];
@@ -22,15 +23,9 @@ export interface ShadeOptions {
   readonly paper: readonly [number, number, number];
 }
 
-/** Light from the north-west, 45° high: the convention under which relief does not turn inside out. */
-const LIGHT_X = -0.5;
-const LIGHT_Y = -0.5;
-const LIGHT_Z = Math.SQRT1_2;
-
 /**
  * Draws a grid of elevations as RGBA. `heights` has one sample of margin on every side: (width + 2) × (height + 2),
- * so that slopes at the border are true. Slopes by central differences (B. Horn, 1981, uses eight neighbours; four
- * are enough at screen size). NaN becomes paper.
+ * so that slopes at the border are true. NaN becomes paper.
  */
 export function shade(
   out: Uint8ClampedArray,
@@ -39,70 +34,69 @@ export function shade(
   height: number,
   o: ShadeOptions,
 ): void {
+  const { view, low, high, relief, spacingX, spacingY, paper } = o;
+  if (view === 'slope' || view === 'steps') drawSlope(out, heights, width, height, o);
+  else {
+    tintedRelief(out, heights, width, height, {
+      low,
+      tint: (RAMP_SIZE - 1) / (high - low || 1),
+      slopeX: relief / (2 * spacingX),
+      slopeY: relief / (2 * spacingY),
+      shaded: view === 'relief',
+      paper,
+    });
+  }
+  if (o.water !== null) hatchWater(out, heights, width, height, o.water, o);
+}
+
+/** Slope: white at 0, ink at 60°. Steps: ink where a terrace is a sample wide or more. */
+function drawSlope(
+  out: Uint8ClampedArray,
+  heights: Float32Array,
+  width: number,
+  height: number,
+  { view, spacingX, spacingY, step, ink, paper }: ShadeOptions,
+): void {
   const stride = width + 2;
-  const { view, low, high, water, ink, paper } = o;
-  const tint = (RAMP_SIZE - 1) / (high - low || 1);
-  const slopeX = o.relief / (2 * o.spacingX);
-  const slopeY = o.relief / (2 * o.spacingY);
-  const trueX = 1 / (2 * o.spacingX);
-  const trueY = 1 / (2 * o.spacingY);
-  const spacing = Math.min(o.spacingX, o.spacingY);
+  const trueX = 1 / (2 * spacingX);
+  const trueY = 1 / (2 * spacingY);
+  const spacing = Math.min(spacingX, spacingY);
   for (let y = 0; y < height; y++) {
     let at = (y + 1) * stride + 1;
     let to = y * width * 4;
     for (let x = 0; x < width; x++, at++, to += 4) {
       const h = heights[at]!;
-      out[to + 3] = 255;
-      if (h !== h) {
-        out[to] = paper[0];
-        out[to + 1] = paper[1];
-        out[to + 2] = paper[2];
-        continue;
-      }
       const dx = orZero(heights[at + 1]! - heights[at - 1]!);
       const dy = orZero(heights[at + stride]! - heights[at - stride]!);
-      let index = ((h - low) * tint) | 0;
-      if (index < 0) index = 0;
-      else if (index >= RAMP_SIZE) index = RAMP_SIZE - 1;
-      let r: number;
-      let g: number;
-      let b: number;
-      if (view === 'slope' || view === 'steps') {
-        const grade = Math.hypot(dx * trueX, dy * trueY);
-        // slope: white at 0, ink at 60°; steps: ink where a terrace is a sample wide or more
-        const dark =
-          view === 'slope'
+      const grade = Math.hypot(dx * trueX, dy * trueY);
+      const dark =
+        h !== h
+          ? 0
+          : view === 'slope'
             ? Math.min(1, Math.atan(grade) / (Math.PI / 3))
-            : Math.min(1, o.step / (Math.max(grade, 1e-6) * spacing));
-        r = paper[0] + (ink[0] - paper[0]) * dark;
-        g = paper[1] + (ink[1] - paper[1]) * dark;
-        b = paper[2] + (ink[2] - paper[2]) * dark;
-      } else {
-        r = RAMP[index * 3]!;
-        g = RAMP[index * 3 + 1]!;
-        b = RAMP[index * 3 + 2]!;
-        if (view === 'relief') {
-          const sx = -dx * slopeX;
-          const sy = -dy * slopeY;
-          const lit = (sx * LIGHT_X + sy * LIGHT_Y + LIGHT_Z) / Math.sqrt(sx * sx + sy * sy + 1);
-          // flat ground keeps its tint; shadows sink towards ink, lit slopes rise a little
-          const f = lit / LIGHT_Z;
-          const k = f < 1 ? 0.38 + 0.62 * Math.max(0, f) : 1 + 0.5 * (f - 1);
-          r *= k;
-          g *= k;
-          b *= k;
-        }
-      }
-      if (water !== null && h <= water) {
-        // ink lines on pale ground: water is drawn, not coloured
-        const line = (y & 3) === 0 ? 0.5 : 0.08;
-        r = (r * 0.25 + paper[0] * 0.75) * (1 - line) + ink[0] * line;
-        g = (g * 0.25 + paper[1] * 0.75) * (1 - line) + ink[1] * line;
-        b = (b * 0.25 + paper[2] * 0.75) * (1 - line) + ink[2] * line;
-      }
-      out[to] = r;
-      out[to + 1] = g;
-      out[to + 2] = b;
+            : Math.min(1, step / (Math.max(grade, 1e-6) * spacing));
+      for (let c = 0; c < 3; c++) out[to + c] = paper[c]! + (ink[c]! - paper[c]!) * dark;
+      out[to + 3] = 255;
+    }
+  }
+}
+
+/** Ink lines on pale ground: water is drawn, not coloured. */
+function hatchWater(
+  out: Uint8ClampedArray,
+  heights: Float32Array,
+  width: number,
+  height: number,
+  water: number,
+  { ink, paper }: ShadeOptions,
+): void {
+  for (let y = 0; y < height; y++) {
+    const line = (y & 3) === 0 ? 0.5 : 0.08;
+    let at = (y + 1) * (width + 2) + 1;
+    let to = y * width * 4;
+    for (let x = 0; x < width; x++, at++, to += 4) {
+      if (!(heights[at]! <= water)) continue;
+      for (let c = 0; c < 3; c++) out[to + c] = (out[to + c]! * 0.25 + paper[c]! * 0.75) * (1 - line) + ink[c]! * line;
     }
   }
 }

@@ -77,6 +77,8 @@ export function MapView() {
       ),
   );
 
+  // tiles of another source are never wanted again
+  useEffect(() => cache.clear(), [cache, sourceKey]);
   const inner = useMemo(() => innerOf(size.width, size.height), [size]);
   // what is still being read can only be shown as it comes
   const which: Layer['which'] = SOURCE_STEPS.has(step) || arrived !== null ? 'source' : 'result';

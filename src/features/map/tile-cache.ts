@@ -1,6 +1,7 @@
 import type { TilePixels, TileRequest } from '@/workers/protocol';
 
-const MOST_TILES = 500;
+/** About four screens; each takes a quarter of a megabyte. */
+const MOST_TILES = 200;
 /** Requests that the view worker holds at once; the rest wait, newest view first. */
 const IN_FLIGHT = 2;
 
@@ -45,6 +46,7 @@ export class TileCache {
     return this.flying.size === 0 && this.wanted.every((w) => this.rowsOf(w.key) >= w.rows);
   }
 
+  /** Lets go of everything; what is under way still arrives. */
   clear(): void {
     this.tiles.clear();
     this.wanted = [];

@@ -33,7 +33,8 @@ function useProfile(): Profile | null {
       wanted = false;
     };
   }, [sourceKey, section, held, recipe, work]);
-  return profile;
+  // a profile of what was open before says nothing about what is open now
+  return section ? profile : null;
 }
 
 function ProfilePlot({ profile, width, height }: { profile: Profile; width: number; height: number }) {
@@ -141,6 +142,7 @@ export function SectionStrip() {
   const [tab, setTab] = useState<'section' | 'elevations'>('section');
   const { setFrame, size } = useSize<HTMLDivElement>();
   const profile = useProfile();
+  const arrived = useSession((s) => s.arrived);
   const plan = usePlan();
   const tabClass = (on: boolean): string =>
     `h-8 border-b-2 ${on ? 'border-ink font-semibold' : 'border-transparent text-quiet hover:text-ink'}`;
@@ -195,6 +197,9 @@ export function SectionStrip() {
       <div ref={setFrame} className="flex-1 min-h-0" role="tabpanel">
         {size && tab === 'section' && profile && (
           <ProfilePlot profile={profile} width={size.width} height={size.height} />
+        )}
+        {tab === 'section' && arrived !== null && (
+          <p className="px-4 py-3 text-quiet">The section is drawn once the source has been read.</p>
         )}
         {size && tab === 'elevations' && <Histogram height={size.height} />}
       </div>
