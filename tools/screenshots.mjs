@@ -13,7 +13,11 @@ await makeDemoData();
 if (!buildApp()) process.exit(1);
 
 const PORT = 4389;
-const server = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(PORT)], { cwd: root, stdio: ['ignore', 'pipe', 'inherit'] });
+const server = spawn(
+  process.execPath,
+  ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(PORT)],
+  { cwd: root, stdio: ['ignore', 'pipe', 'inherit'] },
+);
 await new Promise((resolve) => server.stdout.on('data', (t) => /ready/i.test(String(t)) && resolve()));
 const browser = await chromium.launch({ executablePath: CHROMIUM, args: FLAGS });
 try {
@@ -22,7 +26,8 @@ try {
   await page.locator('[data-ready=true]').waitFor();
   await page.locator('[data-check=clipped]').waitFor();
   const map = page.getByRole('application');
-  const settled = () => page.waitForFunction(() => document.querySelector('canvas')?.getAttribute('aria-busy') === 'false');
+  const settled = () =>
+    page.waitForFunction(() => document.querySelector('canvas')?.getAttribute('aria-busy') === 'false');
   const shot = async (name) => {
     await page.mouse.move(2, 400);
     await settled();

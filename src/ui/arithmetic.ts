@@ -12,7 +12,7 @@ export function readNumber(text: string): number | null {
     .replace(/[\s\u00a0\u202f']/g, '')
     .replace(/−/g, '-')
     .replace(/,/g, '.')
-    .replace(/(\d(?:\.\d+)?)k\b/gi, '($1*1000)');
+    .replace(/(\d+(?:\.\d+)?)k\b/gi, '($1*1000)');
   if (plain === '' || !/^[-+*/().\d^e]+$/i.test(plain)) return null;
   try {
     const value: unknown = parser.evaluate(plain);

@@ -59,6 +59,13 @@ function same(a: Uint16Array, b: Uint16Array, what: string): void {
   for (let i = 0; i < a.length; i++) if (a[i] !== b[i]) throw new Error(`${what}: sample ${i} differs`);
 }
 
+/** The picture of one size that the jobs read: adaptive row filters, level 6. */
+export async function benchFile(side: number): Promise<Uint8Array> {
+  return new Uint8Array(
+    await input(terrainCodes(side), side).png({ adaptiveFiltering: true, compressionLevel: 6 }).toBuffer(),
+  );
+}
+
 /** Every job at one size, ours and sharp's by turns. Decoded bytes are compared in every run. */
 export async function benchSize(side: number, runs: number): Promise<Row[]> {
   sharp.concurrency(2);

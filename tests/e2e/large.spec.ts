@@ -8,6 +8,8 @@ import { mirroredCodes, terrainCodes } from '../bench/material';
 import { downloaded, expect, go, link, open, ready, test } from './helpers';
 
 const SIDE = 8129;
+// whole packs of that size are written and proved here: minutes on a slow or busy machine
+test.setTimeout(300_000);
 const folder = mkdtempSync(path.join(os.tmpdir(), 'level-grid-large-'));
 const file = path.join(folder, 'cold-ridge.png');
 

@@ -199,7 +199,7 @@ export function inflateRun(state: usize, input: usize, inputEnd: usize, final: i
       bits >>= 3;
       count -= 3;
       if (type == 3) {
-        result = DAMAGED;
+        result = beyond(final, input, count, inputEnd) ? CUT_SHORT : DAMAGED;
         break;
       }
       if (type == 0) {
@@ -216,7 +216,7 @@ export function inflateRun(state: usize, input: usize, inputEnd: usize, final: i
         }
         const length: u32 = load<u16>(input);
         if ((length ^ 0xffff) != <u32>load<u16>(input, 2)) {
-          result = DAMAGED;
+          result = beyond(final, input, count, inputEnd) ? CUT_SHORT : DAMAGED;
           break;
         }
         input += 4;
@@ -240,7 +240,7 @@ export function inflateRun(state: usize, input: usize, inputEnd: usize, final: i
         bits >>= 14;
         count -= 14;
         if (nLit > 286 || nDist > 30) {
-          result = DAMAGED;
+          result = beyond(final, input, count, inputEnd) ? CUT_SHORT : DAMAGED;
           break;
         }
         memory.fill(lengths, 0, 19);
@@ -254,7 +254,7 @@ export function inflateRun(state: usize, input: usize, inputEnd: usize, final: i
         }
         // the distance table's place serves for the code length code, 7 bits at most
         if (!build(state, dists, lengths, 19, 2, 7)) {
-          result = DAMAGED;
+          result = beyond(final, input, count, inputEnd) ? CUT_SHORT : DAMAGED;
           break;
         }
         let at: u32 = 0;
@@ -292,7 +292,7 @@ export function inflateRun(state: usize, input: usize, inputEnd: usize, final: i
           memory.fill(lengths + at, <u8>value, times);
           at += times;
         }
-        if (input - <usize>(count >> 3) > inputEnd) {
+        if (beyond(final, input, count, inputEnd)) {
           result = CUT_SHORT;
           break;
         }
@@ -411,6 +411,8 @@ export function inflateRun(state: usize, input: usize, inputEnd: usize, final: i
         d = load<u32>(dists + ((<usize>(d >> 16) + (<usize>bits & ((1 << ((d >> 8) & 31)) - 1))) << 2));
       }
       if ((d & KIND) != K_LENGTH) {
+        bits >>= <u64>(d & 63);
+        count -= <u64>(d & 63);
         stop = DAMAGED;
         break;
       }
@@ -424,7 +426,7 @@ export function inflateRun(state: usize, input: usize, inputEnd: usize, final: i
       out = copyMatch(out, distance, length);
     }
     // bits that were looked at but not used lie behind the end of a final input when it was cut short
-    if (final && input - <usize>(count >> 3) > inputEnd) {
+    if (beyond(final, input, count, inputEnd)) {
       result = CUT_SHORT;
       break;
     }
@@ -436,6 +438,13 @@ export function inflateRun(state: usize, input: usize, inputEnd: usize, final: i
     break;
   }
   return keep(state, bits, count, mode, input, out, result);
+}
+
+/** True where bits were used that lie behind the end of the last input: it was cut short, whatever those bits meant. */
+// @ts-ignore: decorator
+@inline
+function beyond(final: i32, input: usize, count: u64, inputEnd: usize): bool {
+  return final != 0 && input - <usize>(count >> 3) > inputEnd;
 }
 
 /** Bits of the code itself in an entry of kind 1; in a second table, of its rest. */

@@ -74,15 +74,18 @@ export class SequentialReader {
       // a fault is told when its turn comes
       this.ahead.catch(() => undefined);
     }
-    if (held === 0) this.buffer = fresh;
-    else {
-      const joined = new Uint8Array(held + fresh.length);
-      joined.set(this.buffer.subarray(this.at));
-      joined.set(fresh, held);
-      this.buffer = joined;
+    if (held === 0) {
+      this.buffer = fresh;
+      this.at = Math.min(length, fresh.length);
+      return fresh.subarray(0, this.at);
     }
-    this.at = Math.min(length, this.buffer.length);
-    return this.buffer.subarray(0, this.at);
+    // only what lies across the border of two pieces is copied
+    const joined = new Uint8Array(Math.min(length, held + fresh.length));
+    joined.set(this.buffer.subarray(this.at));
+    joined.set(fresh.subarray(0, joined.length - held), held);
+    this.buffer = fresh;
+    this.at = joined.length - held;
+    return joined;
   }
 
   private async read(least: number): Promise<Uint8Array> {

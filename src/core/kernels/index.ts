@@ -1,4 +1,5 @@
 export { crc32Kernel, adler32Kernel, deflateKernel } from './bytes';
+export { freshKernels, type Kernels } from './instance';
 export { InflateKernel, type InflateStatus } from './inflate';
 export { tintedReliefKernel } from './relief';
 export { Unfilter16Kernel, filter16Kernel } from './png';

@@ -59,6 +59,11 @@ export class InflateKernel {
     return this.sum;
   }
 
+  /** Compressed bytes that can be pushed now. */
+  get room(): number {
+    return INPUT - (this.inTo - this.inFrom);
+  }
+
   skip(count: number): void {
     this.unread += count;
   }

@@ -13,6 +13,10 @@ const PIECE = 1 << 18;
 /** Chunks other than image data are read whole; none that matters is larger. */
 const MAX_SIDE_CHUNK = 1 << 20;
 
+/** "IDAT" as a number, and the CRC over it. */
+const IDAT = 0x49444154;
+const IDAT_CRC = crc32(Uint8Array.of(0x49, 0x44, 0x41, 0x54));
+
 const truncated = (found: string, expected: string): LevelGridError =>
   new LevelGridError('truncated', { found, expected, remedy: 'The file is cut short: copy or export it again.' });
 
@@ -46,7 +50,7 @@ export async function* readChunks(source: ByteSource): AsyncGenerator<Chunk> {
         const before = small.drain();
         if (before) yield { type: 'IDAT', data: before };
       }
-      let crc = crc32(head.slice(4, 8));
+      let crc = type === 'IDAT' ? IDAT_CRC : crc32(head.slice(4, 8));
       let whole: Chunk | null = null;
       if (type === 'IDAT' ? length < PIECE / 4 : length <= MAX_SIDE_CHUNK) {
         const data = await take(length);
@@ -87,7 +91,10 @@ export async function* readChunks(source: ByteSource): AsyncGenerator<Chunk> {
 
 function chunkHead(head: Uint8Array, position: number, first: boolean): { type: string; length: number } {
   if (head.length < 8) throw truncated('the end of the file inside a chunk header', 'a whole chunk');
-  const length = new DataView(head.buffer, head.byteOffset, 8).getUint32(0);
+  const view = new DataView(head.buffer, head.byteOffset, 8);
+  const length = view.getUint32(0);
+  // thousands of them in one file
+  if (view.getUint32(4) === IDAT && !first) return { type: 'IDAT', length };
   const type = String.fromCharCode(...head.subarray(4, 8));
   if (!/^[A-Za-z]{4}$/.test(type)) {
     throw new LevelGridError('corrupt', {

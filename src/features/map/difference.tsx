@@ -1,0 +1,49 @@
+import { useMemo } from 'react';
+import { shadeDifference } from '@/core/relief';
+import { useSession } from '@/state';
+
+export interface DifferencePicture {
+  readonly picture: HTMLCanvasElement;
+  /** Metres that are drawn in the strongest colour. */
+  readonly limit: number;
+}
+
+/** The difference view of the last proof as a picture, one pixel a cell; null before there is a proof. */
+export function useDifferencePicture(): DifferencePicture | null {
+  const { proof, errorKind, theme } = useSession();
+  return useMemo(() => {
+    if (!proof?.maps || typeof document === 'undefined') return null;
+    const { maps } = proof;
+    const picture = document.createElement('canvas');
+    picture.width = maps.columns;
+    picture.height = maps.rows;
+    const pixels = new Uint8ClampedArray(maps.columns * maps.rows * 4);
+    const { budget } = proof.proof.encodingError;
+    const limit =
+      errorKind === 'encoding'
+        ? 2 * (budget.halfStep + budget.typing + budget.arithmetic)
+        : Math.max(proof.proof.groundError?.rms ?? 0, 1e-9) * 6;
+    shadeDifference(pixels, maps[errorKind], limit, theme === 'night' ? [26, 35, 39] : [246, 248, 244]);
+    picture.getContext('2d')?.putImageData(new ImageData(pixels, maps.columns, maps.rows), 0, 0);
+    return { picture, limit };
+  }, [proof, errorKind, theme]);
+}
+
+/** What the colours of the difference view mean. */
+export function DifferenceLegend({ limit }: { limit: number }) {
+  const errorKind = useSession((s) => s.errorKind);
+  return (
+    <p className="absolute left-[54px] top-[30px] bg-panel/95 border border-ink px-2 py-0.5 text-[13px]">
+      {errorKind === 'encoding' ? 'Encoding error' : 'Ground error'}: paper 0, ochre {legendLength(limit / 2)}, madder{' '}
+      {legendLength(limit)} and above
+    </p>
+  );
+}
+
+function legendLength(metres: number): string {
+  return metres >= 1
+    ? `${metres.toFixed(2)} m`
+    : metres >= 0.1
+      ? `${(metres * 100).toFixed(1)} cm`
+      : `${(metres * 1000).toFixed(1)} mm`;
+}

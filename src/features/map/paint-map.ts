@@ -1,0 +1,150 @@
+import type { Plan, SourceFacts } from '@/core/plan';
+import type { Recipe } from '@/core/recipe';
+import type { View } from '@/core/relief';
+import type { SectionLine, Session } from '@/state';
+import { drawLayer, layerOf, type Layer } from './draw-ground';
+import { drawCollar, drawFurniture, drawGrid, drawSpots, type Colours } from './draw-sheet';
+import type { TileCache } from './tile-cache';
+import { toScreenX, toScreenY, type Inner, type Viewport } from './viewport';
+
+const COLOURS: Record<'film' | 'night', Colours> = {
+  film: { ink: '#18242a', quiet: '#52626a', panel: '#f6f8f4', film: '#e9ede8', rule: '#c3ccc5', kelp: '#0b6a5d' },
+  night: { ink: '#e4eae5', quiet: '#9fb0b0', panel: '#1a2327', film: '#12191c', rule: '#33424a', kelp: '#4fb3a1' },
+};
+
+/** Everything that one picture of the map depends on. */
+export interface MapScene {
+  readonly sourceKey: string;
+  readonly plan: Plan;
+  readonly recipe: Recipe;
+  readonly facts: SourceFacts;
+  readonly viewport: Viewport;
+  readonly inner: Inner;
+  readonly size: { readonly width: number; readonly height: number };
+  /** Device pixels per CSS pixel. */
+  readonly ratio: number;
+  readonly theme: Session['theme'];
+  readonly view: Session['view'];
+  readonly held: boolean;
+  /** Rows of the source that have been read. */
+  readonly known: number;
+  readonly which: Layer['which'];
+  /** West of this part of the width the source is shown instead of the result; null without comparison. */
+  readonly wipe: number | null;
+  readonly overlays: Session['overlays'];
+  /** The check spot that is pointed out. */
+  readonly spot: string | null;
+  readonly section: SectionLine | null;
+  readonly sectionAt: number | null;
+  readonly difference: HTMLCanvasElement | null;
+  readonly cache: TileCache;
+}
+
+/** Draws the map; tiles that are missing are asked for, and drawn when they arrive. */
+export function paintMap(ctx: CanvasRenderingContext2D, scene: MapScene): void {
+  const { sourceKey, plan, recipe, facts, viewport, inner, size, ratio, theme, view, held, known, which, wipe } = scene;
+  const { overlays, spot, section, sectionAt, difference, cache } = scene;
+  const c = COLOURS[theme];
+  ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
+  ctx.fillStyle = c.film;
+  ctx.fillRect(0, 0, size.width, size.height);
+  const metres = recipe.source.spacing * recipe.fit.worldScale;
+  const dark = theme === 'night';
+  const { work } = plan;
+  const shown: View = view === 'difference' ? 'relief' : view;
+  const input = { id: sourceKey, recipe, work, view: shown, dark, size: facts.info };
+  const water = recipe.height.sea === undefined ? null : recipe.height.sea * recipe.fit.worldScale;
+  ctx.save();
+  ctx.beginPath();
+  ctx.rect(inner.left, inner.top, inner.width, inner.height);
+  ctx.clip();
+  if (held) {
+    const draw = (layerOfWhich: Layer['which']) => {
+      const layer = layerOf(layerOfWhich, input);
+      return drawLayer(ctx, layer, viewport, inner, cache, ratio, known, (level, column, row) => ({
+        id: sourceKey,
+        which: layerOfWhich,
+        level,
+        column,
+        row,
+        view: shown,
+        recipe,
+        work,
+        low: work.range.low,
+        high: work.range.high,
+        water,
+        dark,
+      }));
+    };
+    const missing = draw(which);
+    if (wipe !== null) {
+      ctx.save();
+      ctx.beginPath();
+      ctx.rect(inner.left, inner.top, inner.width * wipe, inner.height);
+      ctx.clip();
+      ctx.fillStyle = c.film;
+      ctx.fillRect(inner.left, inner.top, inner.width, inner.height);
+      missing.push(...draw('source'));
+      ctx.restore();
+    }
+    cache.want(missing);
+  }
+  if (view === 'difference') {
+    const g = work.geometry;
+    ctx.fillStyle = c.film;
+    ctx.fillRect(inner.left, inner.top, inner.width, inner.height);
+    if (difference) {
+      ctx.imageSmoothingEnabled = false;
+      const left = toScreenX(viewport, inner, g.sourceStart.x);
+      const top = toScreenY(viewport, inner, g.sourceStart.y);
+      ctx.drawImage(
+        difference,
+        left,
+        top,
+        (g.width - 1) * g.sourcePerVertex.x * viewport.scale,
+        (g.height - 1) * g.sourcePerVertex.y * viewport.scale,
+      );
+    }
+  }
+  if (which === 'result') {
+    drawGrid(ctx, plan, overlays, viewport, inner, c);
+    drawSpots(ctx, plan, viewport, inner, c, spot);
+  }
+  if (section) drawSection(ctx, section, sectionAt, viewport, inner);
+  drawFurniture(ctx, metres, viewport, inner, c);
+  ctx.restore();
+  drawCollar(ctx, plan, metres, viewport, inner, size, c);
+}
+
+function drawSection(
+  ctx: CanvasRenderingContext2D,
+  section: SectionLine,
+  sectionAt: number | null,
+  viewport: Viewport,
+  inner: Inner,
+): void {
+  const ax = toScreenX(viewport, inner, section.a.x);
+  const ay = toScreenY(viewport, inner, section.a.y);
+  const bx = toScreenX(viewport, inner, section.b.x);
+  const by = toScreenY(viewport, inner, section.b.y);
+  for (const [width, colour] of [
+    [4, '#f6f8f4'],
+    [2, '#0b6a5d'],
+  ] as const) {
+    ctx.lineWidth = width;
+    ctx.strokeStyle = colour;
+    ctx.beginPath();
+    ctx.moveTo(ax, ay);
+    ctx.lineTo(bx, by);
+    ctx.stroke();
+  }
+  if (sectionAt !== null) {
+    ctx.fillStyle = '#0b6a5d';
+    ctx.strokeStyle = '#f6f8f4';
+    ctx.lineWidth = 2;
+    ctx.beginPath();
+    ctx.arc(ax + (bx - ax) * sectionAt, ay + (by - ay) * sectionAt, 5, 0, 2 * Math.PI);
+    ctx.fill();
+    ctx.stroke();
+  }
+}

@@ -1,0 +1,34 @@
+import { readNumber } from './arithmetic';
+import { ticks } from './ticks';
+
+test.each([
+  ['601*30', 18030],
+  ['1.5k', 1500],
+  ['12.5k', 12500],
+  ['30k', 30000],
+  ['2k*3', 6000],
+  ['3 837,5', 3837.5],
+  ['3\u202f837', 3837],
+  ['−12', -12],
+  ['2^10', 1024],
+  ['(8 + 1)/2', 4.5],
+  ['1e3', 1000],
+  [' 7 ', 7],
+])('%s is the number %d', (text, value) => {
+  expect(readNumber(text)).toBe(value);
+});
+
+test.each(['', ' ', 'abc', '1/0', '"5"', 'random()', 'PI', '2**', '1;2', 'x=1', '[1]', '5m'])(
+  '%j is no number',
+  (text) => {
+    expect(readNumber(text)).toBeNull();
+  },
+);
+
+test('ticks are round, within the axis and no more than asked for by much', () => {
+  expect(ticks(0, 100, 5)).toEqual([0, 20, 40, 60, 80, 100]);
+  expect(ticks(1310, 2140, 5)).toEqual([1400, 1600, 1800, 2000]);
+  expect(ticks(-1, 1, 4)).toEqual([-1, -0.5, 0, 0.5, 1]);
+  expect(ticks(0.0003, 0.0009, 3).map((t) => Math.round(t * 1e4))).toEqual([4, 6, 8]);
+  expect(ticks(5, 5, 4)).toEqual([5]);
+});
