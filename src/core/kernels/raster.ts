@@ -29,7 +29,6 @@ export class ResampleKernel {
     private readonly down: KernelAxis,
     private readonly sourceWidth: number,
     private readonly width: number,
-    mostRows: number,
   ) {
     this.line = k.take(sourceWidth * 4 * TOGETHER);
     this.firstAcross = k.put(across.first);
@@ -41,34 +40,26 @@ export class ResampleKernel {
     this.ring = k.take(this.stride * this.ringRows);
     this.spare = k.take(this.stride);
     this.out = k.take(this.stride);
-    this.source = k.take(mostRows * sourceWidth * 4);
+    this.source = k.take(TOGETHER * sourceWidth * 4);
     // behind the ring lies nothing that could slow the column pass down
     k.u8.fill(0, this.ring, this.ring + this.stride * this.ringRows + 64);
   }
 
-  /** `mostRows`: rows of a source band at most. Null without a kernel. */
-  static create(
-    across: KernelAxis,
-    down: KernelAxis,
-    sourceWidth: number,
-    width: number,
-    mostRows: number,
-  ): ResampleKernel | null {
+  /** Null without a kernel. */
+  static create(across: KernelAxis, down: KernelAxis, sourceWidth: number, width: number): ResampleKernel | null {
     const k = freshKernels();
-    return k ? new ResampleKernel(k, across, down, sourceWidth, width, mostRows) : null;
+    return k ? new ResampleKernel(k, across, down, sourceWidth, width) : null;
   }
 
-  /** Copies a band of the source in: whole rows, heights or 16-bit codes that are heights. */
-  band(data: Float32Array | Uint16Array): void {
-    this.k.u8.set(new Uint8Array(data.buffer, data.byteOffset, data.byteLength), this.source);
-  }
-
-  /** Row pass of rows `at` to `at + count` (4 at most) of the band, which are rows `row` … of the source. */
-  rows(at: number, count: number, row: number, bytes: 2 | 4): void {
+  /** Row pass of up to 4 whole rows from row `row` of the source: heights, or 16-bit codes that are heights. */
+  rows(data: Float32Array | Uint16Array, row: number): void {
     const { k, sourceWidth, source, line } = this;
-    const stride = sourceWidth * bytes;
-    if (bytes === 2) k.run.interleave16(source + at * stride, stride, count, line, sourceWidth);
-    else k.run.interleave32(source + at * stride, stride, count, line, sourceWidth);
+    const stride = sourceWidth * data.BYTES_PER_ELEMENT;
+    const count = data.length / sourceWidth;
+    if (count > TOGETHER) throw new RangeError('more rows than go together');
+    k.u8.set(new Uint8Array(data.buffer, data.byteOffset, data.byteLength), source);
+    if (data instanceof Uint16Array) k.run.interleave16(source, stride, count, line, sourceWidth);
+    else k.run.interleave32(source, stride, count, line, sourceWidth);
     const slot = (n: number): number =>
       n < count ? this.ring + ((row + n) % this.ringRows) * this.stride : this.spare;
     k.run.rowPass(

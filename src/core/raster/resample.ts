@@ -32,7 +32,7 @@ export function resample(source: HeightStream, options: ResampleOptions): Height
       const high = clamp?.high ?? Infinity;
       const passes =
         (voids ? null : kernelPasses(across, down, source.width, width, low, high)) ??
-        plainPasses(across, down, source.width, width, low, high, voids);
+        plainPasses(across, down, width, low, high, voids);
       const rowsPerBand = bandRows(width);
       let out = new Float32Array(rowsPerBand * width);
       let bandStart = 0;
@@ -40,10 +40,9 @@ export function resample(source: HeightStream, options: ResampleOptions): Height
       let next = 0;
       for await (const { y, rows, data } of source.codes && !voids ? source.codes(job) : source.bands(job)) {
         checkpoint(job);
-        passes.band(data);
         for (let r = 0; r < rows; r += passes.together) {
           const count = Math.min(passes.together, rows - r);
-          passes.rows(r, count, y + r, data);
+          passes.rows(data.subarray(r * source.width, (r + count) * source.width), y + r);
           // every output row whose last tap is among these rows can be finished
           while (next < height && (down.first[next] as number) + down.taps <= y + r + count) {
             passes.column(out.subarray(filled * width, (filled + 1) * width), next);
@@ -73,9 +72,8 @@ export function resample(source: HeightStream, options: ResampleOptions): Height
 interface Passes {
   /** Rows that go through the row pass at once. */
   readonly together: number;
-  band(data: Float32Array | Uint16Array): void;
-  /** Row pass of `count` rows from row `at` of the band; the first is row `row` of the source. */
-  rows(at: number, count: number, row: number, data: Float32Array | Uint16Array): void;
+  /** Row pass of up to `together` rows; the first is row `row` of the source. */
+  rows(data: Float32Array | Uint16Array, row: number): void;
   column(out: Float32Array, row: number): void;
 }
 
@@ -87,17 +85,12 @@ function kernelPasses(
   low: number,
   high: number,
 ): Passes | null {
-  const room = bandRows(sourceWidth);
-  const kernel = ResampleKernel.create(across, down, sourceWidth, width, room);
+  const kernel = ResampleKernel.create(across, down, sourceWidth, width);
   if (!kernel) return null;
   return {
     together: 4,
-    band: (data) => {
-      if (data.length > room * sourceWidth) throw new RangeError('a band with more rows than bands have');
-      kernel.band(data);
-    },
-    rows: (at, count, row, data) => {
-      kernel.rows(at, count, row, data instanceof Uint16Array ? 2 : 4);
+    rows: (data, row) => {
+      kernel.rows(data, row);
     },
     column: (out, row) => {
       kernel.column(out, row, low, high);
@@ -108,7 +101,6 @@ function kernelPasses(
 function plainPasses(
   across: AxisWeights,
   down: AxisWeights,
-  sourceWidth: number,
   width: number,
   low: number,
   high: number,
@@ -119,10 +111,8 @@ function plainPasses(
   const ring = new Float32Array(ringRows * stride);
   return {
     together: 1,
-    band: () => undefined,
-    rows: (at, _, row, data) => {
+    rows: (line, row) => {
       const into = ring.subarray((row % ringRows) * stride, (row % ringRows) * stride + stride);
-      const line = data.subarray(at * sourceWidth, (at + 1) * sourceWidth);
       if (voids) rowPassWithVoids(into, line, across, width);
       else rowPass(into, line, across, width);
     },
