@@ -21,6 +21,8 @@ import type { ChainStep } from '../core/plan';
 /** How long the recipe must rest before its ground is measured. */
 const MEASURE_AFTER_MS = 150;
 const SAVE_AFTER_MS = 300;
+/** What has been read so far is drawn at most this often. */
+const SHOW_EVERY_MS = 120;
 
 let client: WorkerClient | null = null;
 const workers = (): WorkerClient => (client ??= new WorkerClient(revive));
@@ -191,6 +193,7 @@ async function openSource(o: Opening): Promise<void> {
   }
   const before = useSession.getState().sourceKey;
   const key = `${o.id}/${++sources}`;
+  let shown = 0;
   const running = workers().open(
     key,
     o.blob,
@@ -221,8 +224,10 @@ async function openSource(o: Opening): Promise<void> {
     },
     (done, total) => {
       const { job, arrived } = useSession.getState();
-      if (job && arriving?.key === key)
-        patchSession({ job: { ...job, progress: done / total }, arrived: arrived === null ? null : done });
+      const now = performance.now();
+      if (!job || arriving?.key !== key || now - shown < SHOW_EVERY_MS) return;
+      shown = now;
+      patchSession({ job: { ...job, progress: done / total }, arrived: arrived === null ? null : done });
     },
   );
   arriving = { key, cancel: running.cancel, restore };

@@ -80,13 +80,18 @@ export function resultWindow(
   const perPixel = scale * Math.max(geometry.sourcePerVertex.x, geometry.sourcePerVertex.y);
   const sourceLevel = Math.max(0, Math.min(source.levels.length - 1, Math.round(Math.log2(perPixel))));
   const rim = work.calibration.offset + work.calibration.unit * work.rim;
+  const base = source.levels[0]!;
+  const { width, height, samples } = source.levels[sourceLevel]!;
+  const { sourceStart: start, sourcePerVertex: per } = geometry;
+  const vertex = (pixel: number, end: number): number => Math.max(0, Math.min(end, (pixel + 0.5) * scale - 0.5));
+  const columns = Array.from({ length: stride }, (_, c) =>
+    between(start.x + vertex(area.x + c - 1, last.x) * per.x, base.width, width, sourceLevel),
+  );
   for (let r = 0; r < rows; r++) {
-    const vy = Math.max(0, Math.min(last.y, (area.y + r - 1 + 0.5) * scale - 0.5));
-    const sy = geometry.sourceStart.y + vy * geometry.sourcePerVertex.y;
+    const y = between(start.y + vertex(area.y + r - 1, last.y) * per.y, base.height, height, sourceLevel);
     for (let c = 0; c < stride; c++) {
-      const vx = Math.max(0, Math.min(last.x, (area.x + c - 1 + 0.5) * scale - 0.5));
-      const sx = geometry.sourceStart.x + vx * geometry.sourcePerVertex.x;
-      out[r * stride + c] = elevationAt(source, sourceLevel, sx, sy) ?? rim;
+      const x = columns[c]!;
+      out[r * stride + c] = x && y ? source.offset + source.unit * bilinear(samples, width, x, y) : rim;
     }
   }
   return out;
@@ -138,18 +143,31 @@ export function writtenHeights(
 /** Elevation between the samples of an overview level (bilinear); null beyond the source. Positions in source samples. */
 export function elevationAt(source: MapSource, level: number, x: number, y: number): number | null {
   const base = source.levels[0]!;
-  if (x < -0.5 || y < -0.5 || x > base.width - 0.5 || y > base.height - 0.5) return null;
   const { width, height, samples } = source.levels[level]!;
-  const scale = 2 ** level;
-  const lx = Math.max(0, Math.min(width - 1, (x + 0.5) / scale - 0.5));
-  const ly = Math.max(0, Math.min(height - 1, (y + 0.5) / scale - 0.5));
-  const x0 = Math.min(width - 2 < 0 ? 0 : width - 2, Math.floor(lx));
-  const y0 = Math.min(height - 2 < 0 ? 0 : height - 2, Math.floor(ly));
-  const x1 = Math.min(width - 1, x0 + 1);
-  const y1 = Math.min(height - 1, y0 + 1);
-  const u = lx - x0;
-  const v = ly - y0;
-  const top = samples[y0 * width + x0]! * (1 - u) + samples[y0 * width + x1]! * u;
-  const bottom = samples[y1 * width + x0]! * (1 - u) + samples[y1 * width + x1]! * u;
-  return source.offset + source.unit * (top * (1 - v) + bottom * v);
+  const across = between(x, base.width, width, level);
+  const down = between(y, base.height, height, level);
+  return across && down ? source.offset + source.unit * bilinear(samples, width, across, down) : null;
+}
+
+/** Two neighbours along one axis of an overview level, and the share of the second. */
+interface Between {
+  readonly first: number;
+  readonly second: number;
+  readonly share: number;
+}
+
+/** Where a position in source samples lies along one axis of an overview level; null beyond the source. */
+function between(at: number, sourceSamples: number, levelSamples: number, level: number): Between | null {
+  if (at < -0.5 || at > sourceSamples - 0.5) return null;
+  const place = Math.max(0, Math.min(levelSamples - 1, (at + 0.5) / 2 ** level - 0.5));
+  const first = Math.min(Math.max(0, levelSamples - 2), Math.floor(place));
+  return { first, second: Math.min(levelSamples - 1, first + 1), share: place - first };
+}
+
+function bilinear(samples: Level['samples'], width: number, x: Between, y: Between): number {
+  const top = y.first * width;
+  const bottom = y.second * width;
+  const a = samples[top + x.first]! * (1 - x.share) + samples[top + x.second]! * x.share;
+  const b = samples[bottom + x.first]! * (1 - x.share) + samples[bottom + x.second]! * x.share;
+  return a * (1 - y.share) + b * y.share;
 }

@@ -21,6 +21,19 @@ const UNKNOWN = { width: 0, height: 0 };
 /** Steps in which the ground is still the source's own. */
 const SOURCE_STEPS = new Set(['bring-in', 'clean']);
 
+/** Tiles that arrive close together are drawn together. */
+function oncePerFrame(act: () => void): () => void {
+  let asked = false;
+  return () => {
+    if (asked) return;
+    asked = true;
+    requestAnimationFrame(() => {
+      asked = false;
+      act();
+    });
+  };
+}
+
 export function MapView() {
   const session = useSession();
   const { sourceKey, arrived, facts, held, step, view, overlays, compare, section, goTo, theme, proof, sectionAt } =
@@ -38,7 +51,7 @@ export function MapView() {
     () =>
       new TileCache(
         (r) => workers().tile(r),
-        () => setTick((n) => n + 1),
+        oncePerFrame(() => setTick((n) => n + 1)),
       ),
   );
 
