@@ -142,7 +142,13 @@ function saveSoon(): void {
 // ---- projects -------------------------------------------------------------------------------------------------
 
 /** The source that is being read, and the way back to what was open before it. */
-let arriving: { readonly key: string; readonly cancel: () => void; readonly restore: () => void } | null = null;
+let arriving: {
+  readonly key: string;
+  /** The source that was open before, held until the new one is whole. */
+  readonly before: string | null;
+  readonly cancel: () => void;
+  readonly restore: () => void;
+} | null = null;
 let sources = 0;
 
 interface Opening {
@@ -151,7 +157,7 @@ interface Opening {
   readonly file: string;
   readonly blob: Blob;
   readonly raw: RawLayout | null;
-  /** Null: a fresh recipe for the facts of the file. */
+  /** Null: a fresh recipe for the facts of the file; `as it is`: the one that is open, with its undo. */
   readonly recipe: Recipe | 'as it is' | null;
   readonly step: ChainStep;
   readonly section: SectionLine | null;
@@ -187,13 +193,16 @@ async function openSource(o: Opening): Promise<void> {
   await saveNow();
   // another file while one is being read: the way back is the one from before both
   const restore = arriving?.restore ?? keepOpenProject();
-  if (arriving) {
-    arriving.cancel();
-    void workers().release(arriving.key);
-  }
-  const before = useSession.getState().sourceKey;
+  const before = arriving ? arriving.before : useSession.getState().sourceKey;
+  arriving?.cancel();
   const key = `${o.id}/${++sources}`;
   let shown = 0;
+  /** Another file took the place of this one: what the workers have of it goes. */
+  const superseded = (): boolean => {
+    if (arriving?.key === key) return false;
+    void workers().release(key);
+    return true;
+  };
   const running = workers().open(
     key,
     o.blob,
@@ -230,16 +239,16 @@ async function openSource(o: Opening): Promise<void> {
       patchSession({ job: { ...job, progress: done / total }, arrived: arrived === null ? null : done });
     },
   );
-  arriving = { key, cancel: running.cancel, restore };
+  arriving = { key, before, cancel: running.cancel, restore };
   patchSession({ job: { label: `Reading ${o.file}`, progress: 0, started: Date.now(), cancel: running.cancel } });
   try {
     const held = await running.done;
-    if (arriving?.key !== key) return;
+    if (superseded()) return;
     if (o.keep) {
       await saveSource(o.id, o.blob).catch((reason: unknown) => {
         showError(reason, 'keeping the source');
       });
-      if (arriving?.key !== key) return;
+      if (superseded()) return;
     }
     arriving = null;
     patchSession({
@@ -253,7 +262,7 @@ async function openSource(o: Opening): Promise<void> {
     await saveNow();
     patchSession({ projects: await listProjects() });
   } catch (reason) {
-    if (arriving?.key === key) {
+    if (!superseded()) {
       arriving = null;
       restore();
       void workers().release(key);

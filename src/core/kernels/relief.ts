@@ -1,5 +1,17 @@
 import { freshKernels, type Kernels } from './instance';
 
+/** What a tinted view is drawn with: elevations of the ends of the ramp, and rise per metre of height difference. */
+export interface Tinting {
+  readonly low: number;
+  /** Places of the ramp per metre. */
+  readonly tint: number;
+  /** 1 / (2 · spacing), times the exaggeration of the shading. */
+  readonly slopeX: number;
+  readonly slopeY: number;
+  readonly shaded: boolean;
+  readonly paper: readonly [number, number, number];
+}
+
 /** One set of kernels keeps the ramp in its memory. */
 let drawing: { readonly k: Kernels; readonly ramp: number } | null | undefined;
 
@@ -19,14 +31,7 @@ export function tintedReliefKernel(
   width: number,
   height: number,
   ramp: Uint8ClampedArray,
-  t: {
-    readonly low: number;
-    readonly tint: number;
-    readonly slopeX: number;
-    readonly slopeY: number;
-    readonly shaded: boolean;
-    readonly paper: readonly [number, number, number];
-  },
+  t: Tinting,
 ): boolean {
   const there = withRamp(ramp);
   if (!there) return false;

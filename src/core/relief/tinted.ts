@@ -1,17 +1,5 @@
-import { tintedReliefKernel } from '../kernels';
+import { tintedReliefKernel, type Tinting } from '../kernels';
 import { RAMP, RAMP_SIZE } from './ramp';
-
-/** What a tinted view is drawn with: elevations of the ends of the ramp, and rise per metre of height difference. */
-export interface Tinting {
-  readonly low: number;
-  /** Places of the ramp per metre. */
-  readonly tint: number;
-  /** 1 / (2 · spacing), times the exaggeration of the shading. */
-  readonly slopeX: number;
-  readonly slopeY: number;
-  readonly shaded: boolean;
-  readonly paper: readonly [number, number, number];
-}
 
 /** Cosine of the angle between light and the vertical: the light stands in the north-west, 45° high. */
 const LIGHT_Z = Math.fround(Math.SQRT1_2);
