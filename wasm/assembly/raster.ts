@@ -65,13 +65,13 @@ function quadruples(to: usize, a: v128, b: v128, c: v128, d: v128): void {
 }
 
 /**
- * Row pass of four interleaved rows: `out[i] = Σ weights[i·taps + k] · line[first[i] + k]`, k upwards, for each of
- * them. Every weight is loaded once for four rows.
+ * Row pass of four interleaved rows: `out[i] = Σ weight[i][k] · line[first[i] + k]`, k upwards, for each of them. Every
+ * weight is loaded once for four rows. Outputs come in groups of four, whose weights lie side by side:
+ * `weights[(group · taps + k) · 4 + i mod 4]`.
  */
-export function rowPass(out0: usize, out1: usize, out2: usize, out3: usize, line: usize, first: usize, weights: usize, taps: i32, width: i32): void {
-  const row: usize = <usize>taps << 2;
-  let i = 0;
-  for (; i + 4 <= width; i += 4) {
+export function rowPass(out0: usize, out1: usize, out2: usize, out3: usize, line: usize, first: usize, weights: usize, taps: i32, groups: i32): void {
+  const pairs: usize = (<usize>taps >> 1) << 5;
+  for (let g = 0; g < groups; g++) {
     let pa = line + ((<usize>load<i32>(first)) << 4);
     let pb = line + ((<usize>load<i32>(first, 4)) << 4);
     let pc = line + ((<usize>load<i32>(first, 8)) << 4);
@@ -80,15 +80,27 @@ export function rowPass(out0: usize, out1: usize, out2: usize, out3: usize, line
     let b = f32x4.splat(0);
     let c = f32x4.splat(0);
     let d = f32x4.splat(0);
-    for (const end = weights + row; weights < end; weights += 4) {
+    // two taps a turn
+    for (const end = weights + pairs; weights < end; weights += 32) {
       a = f32x4.add(a, f32x4.mul(v128.load32_splat(weights), v128.load(pa)));
-      b = f32x4.add(b, f32x4.mul(v128.load32_splat(weights + row), v128.load(pb)));
-      c = f32x4.add(c, f32x4.mul(v128.load32_splat(weights + 2 * row), v128.load(pc)));
-      d = f32x4.add(d, f32x4.mul(v128.load32_splat(weights + 3 * row), v128.load(pd)));
-      pa += 16;
-      pb += 16;
-      pc += 16;
-      pd += 16;
+      b = f32x4.add(b, f32x4.mul(v128.load32_splat(weights, 4), v128.load(pb)));
+      c = f32x4.add(c, f32x4.mul(v128.load32_splat(weights, 8), v128.load(pc)));
+      d = f32x4.add(d, f32x4.mul(v128.load32_splat(weights, 12), v128.load(pd)));
+      a = f32x4.add(a, f32x4.mul(v128.load32_splat(weights, 16), v128.load(pa, 16)));
+      b = f32x4.add(b, f32x4.mul(v128.load32_splat(weights, 20), v128.load(pb, 16)));
+      c = f32x4.add(c, f32x4.mul(v128.load32_splat(weights, 24), v128.load(pc, 16)));
+      d = f32x4.add(d, f32x4.mul(v128.load32_splat(weights, 28), v128.load(pd, 16)));
+      pa += 32;
+      pb += 32;
+      pc += 32;
+      pd += 32;
+    }
+    if (taps & 1) {
+      a = f32x4.add(a, f32x4.mul(v128.load32_splat(weights), v128.load(pa)));
+      b = f32x4.add(b, f32x4.mul(v128.load32_splat(weights, 4), v128.load(pb)));
+      c = f32x4.add(c, f32x4.mul(v128.load32_splat(weights, 8), v128.load(pc)));
+      d = f32x4.add(d, f32x4.mul(v128.load32_splat(weights, 12), v128.load(pd)));
+      weights += 16;
     }
     const abLow = v128.shuffle<f32>(a, b, 0, 4, 1, 5);
     const abHigh = v128.shuffle<f32>(a, b, 2, 6, 3, 7);
@@ -103,24 +115,6 @@ export function rowPass(out0: usize, out1: usize, out2: usize, out3: usize, line
     out2 += 16;
     out3 += 16;
     first += 16;
-    weights += 3 * row;
-  }
-  for (; i < width; i++) {
-    let p = line + ((<usize>load<i32>(first)) << 4);
-    let a = f32x4.splat(0);
-    for (const end = weights + row; weights < end; weights += 4) {
-      a = f32x4.add(a, f32x4.mul(v128.load32_splat(weights), v128.load(p)));
-      p += 16;
-    }
-    store<f32>(out0, f32x4.extract_lane(a, 0));
-    store<f32>(out1, f32x4.extract_lane(a, 1));
-    store<f32>(out2, f32x4.extract_lane(a, 2));
-    store<f32>(out3, f32x4.extract_lane(a, 3));
-    out0 += 4;
-    out1 += 4;
-    out2 += 4;
-    out3 += 4;
-    first += 4;
   }
 }
 

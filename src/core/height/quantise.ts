@@ -1,4 +1,4 @@
-import { quantiseKernel } from '../kernels';
+import { quantiseKernel, viewOf, type KernelFloats } from '../kernels';
 
 /** code = round(scale · value + offset), held to 0..highest. */
 export interface Quantiser {
@@ -20,10 +20,15 @@ export interface QuantiseTally {
  * Elevations become codes by one rounding, half up. Samples beyond half a step outside the range are clipped and
  * counted; voids become code 0 and are counted.
  */
-export function quantise(out: Uint16Array, heights: Float32Array, q: Quantiser, tally: QuantiseTally): void {
+export function quantise(
+  out: Uint16Array,
+  heights: Float32Array | KernelFloats,
+  q: Quantiser,
+  tally: QuantiseTally,
+): void {
   const counted = heights.length < LEAST_FOR_KERNEL ? null : quantiseKernel(out, heights, q.scale, q.offset, q.highest);
   if (!counted) {
-    quantisePlain(out, heights, q, tally);
+    quantisePlain(out, heights instanceof Float32Array ? heights : viewOf(heights), q, tally);
     return;
   }
   tally.below += counted.below;

@@ -3,4 +3,12 @@ export { freshKernels, type Kernels } from './instance';
 export { InflateKernel, type InflateStatus } from './inflate';
 export { tintedReliefKernel, type Tinting } from './relief';
 export { Unfilter16Kernel, filter16Kernel } from './png';
-export { ResampleKernel, GroundKernel, quantiseKernel, CodeStatisticsKernel, type KernelAxis } from './raster';
+export {
+  CodeStatisticsKernel,
+  GroundKernel,
+  quantiseKernel,
+  ResampleKernel,
+  viewOf,
+  type KernelAxis,
+  type KernelFloats,
+} from './raster';

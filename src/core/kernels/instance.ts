@@ -17,7 +17,7 @@ interface Exports {
     first: number,
     weights: number,
     taps: number,
-    width: number,
+    groups: number,
   ): void;
   columnPass(
     out: number,

@@ -10,7 +10,19 @@ export interface KernelAxis {
 /** Rows that go through the row pass together. */
 const TOGETHER = 4;
 
-/** Both passes of a resampling over memory that holds the ring of row results. */
+/** Weights as the row pass wants them: outputs in groups of four (the last filled up with zeros), tap after tap. */
+function inGroups({ first, taps, weights }: KernelAxis, width: number): { first: Int32Array; weights: Float32Array } {
+  const groups = Math.ceil(width / 4);
+  const out = { first: new Int32Array(groups * 4), weights: new Float32Array(groups * taps * 4) };
+  out.first.set(first);
+  for (let i = 0; i < width; i++) {
+    const at = (i >> 2) * taps * 4 + (i & 3);
+    for (let t = 0; t < taps; t++) out.weights[at + t * 4] = weights[i * taps + t] ?? 0;
+  }
+  return out;
+}
+
+/** Both passes of a resampling over memory that holds the ring of row results and a band of the result. */
 export class ResampleKernel {
   private readonly line: number;
   private readonly firstAcross: number;
@@ -29,26 +41,34 @@ export class ResampleKernel {
     private readonly down: KernelAxis,
     private readonly sourceWidth: number,
     private readonly width: number,
+    rowsPerBand: number,
   ) {
     this.line = k.take(sourceWidth * 4 * TOGETHER);
-    this.firstAcross = k.put(across.first);
-    this.weightsAcross = k.put(across.weights);
+    const grouped = inGroups(across, width);
+    this.firstAcross = k.put(grouped.first);
+    this.weightsAcross = k.put(grouped.weights);
     this.weightsDown = k.put(down.weights);
     this.stride = ((width + 3) & ~3) * 4;
     // all rows that an output still needs, and those that come with the last of them
     this.ringRows = down.taps + TOGETHER - 1;
     this.ring = k.take(this.stride * this.ringRows);
     this.spare = k.take(this.stride);
-    this.out = k.take(this.stride);
+    this.out = k.take(width * 4 * rowsPerBand);
     this.source = k.take(TOGETHER * sourceWidth * 4);
     // behind the ring lies nothing that could slow the column pass down
     k.u8.fill(0, this.ring, this.ring + this.stride * this.ringRows + 64);
   }
 
-  /** Null without a kernel. */
-  static create(across: KernelAxis, down: KernelAxis, sourceWidth: number, width: number): ResampleKernel | null {
+  /** `rowsPerBand`: rows of the result that are held at once. Null without a kernel. */
+  static create(
+    across: KernelAxis,
+    down: KernelAxis,
+    sourceWidth: number,
+    width: number,
+    rowsPerBand: number,
+  ): ResampleKernel | null {
     const k = freshKernels();
-    return k ? new ResampleKernel(k, across, down, sourceWidth, width) : null;
+    return k ? new ResampleKernel(k, across, down, sourceWidth, width, rowsPerBand) : null;
   }
 
   /** Row pass of up to 4 whole rows from row `row` of the source: heights, or 16-bit codes that are heights. */
@@ -71,41 +91,59 @@ export class ResampleKernel {
       this.firstAcross,
       this.weightsAcross,
       this.across.taps,
-      this.width,
+      this.stride >> 4,
     );
   }
 
-  /** Column pass of output row `row` into `out`, held within low..high. */
-  column(out: Float32Array, row: number, low: number, high: number): void {
-    const { k, down } = this;
+  /** Column pass of output row `row`, held within low..high, into row `slot` of the band. Slots are filled upwards. */
+  column(slot: number, row: number, low: number, high: number): void {
+    const { k, down, width } = this;
+    // a row may write up to 12 bytes behind its end, where the next one begins
     k.run.columnPass(
-      this.out,
+      this.out + slot * width * 4,
       this.ring,
       this.ringRows,
       this.stride,
       down.first[row] ?? 0,
       this.weightsDown + row * down.taps * 4,
       down.taps,
-      this.width,
+      width,
       low,
       high,
     );
-    new Uint8Array(out.buffer, out.byteOffset, out.byteLength).set(k.u8.subarray(this.out, this.out + this.width * 4));
   }
+
+  /** The first `rows` rows of the band where they lie: there until the next row is put into them. */
+  band(rows: number): KernelFloats {
+    return { kernels: this.k, at: this.out, length: rows * this.width };
+  }
+}
+
+/** Single-precision numbers in the memory of kernels. */
+export interface KernelFloats {
+  readonly kernels: Kernels;
+  readonly at: number;
+  readonly length: number;
+}
+
+/** A view of such numbers; not to be kept, since memory that grows takes it away. */
+export function viewOf({ kernels, at, length }: KernelFloats): Float32Array {
+  return new Float32Array(kernels.u8.buffer, at, length);
 }
 
 /** Rounds heights to codes; below, above and voids in the result. Null without a kernel. */
 export function quantiseKernel(
   out: Uint16Array,
-  heights: Float32Array,
+  heights: Float32Array | KernelFloats,
   scale: number,
   offset: number,
   highest: number,
 ): { below: number; above: number; voids: number } | null {
-  const k = sharedKernels();
+  const there = !(heights instanceof Float32Array);
+  const k = there ? heights.kernels : sharedKernels();
   if (!k) return null;
   const mark = k.mark();
-  const from = k.put(heights);
+  const from = there ? heights.at : k.put(heights);
   const to = k.take(heights.length * 2);
   const tally = k.take(12);
   k.run.quantise(from, to, heights.length, scale, offset, highest, tally);
@@ -155,6 +193,9 @@ export class CodeStatisticsKernel {
   }
 }
 
+const asArray = (data: Float32Array | KernelFloats): Float32Array =>
+  data instanceof Float32Array ? data : viewOf(data);
+
 /** The counters of a pass over the ground, as the kernel keeps them: see wasm/assembly/raster.ts. */
 export class GroundKernel {
   private readonly fine: number;
@@ -170,14 +211,15 @@ export class GroundKernel {
     new Float64Array(k.u8.buffer, this.state, 8).set([Infinity, 0, -Infinity, 0, 0, 0, 0, 0]);
   }
 
-  static create(classes: number): GroundKernel | null {
-    const k = freshKernels();
+  /** In the memory of `kernels` where the bands lie there, else in its own. Null without a kernel. */
+  static create(classes: number, kernels?: Kernels): GroundKernel | null {
+    const k = kernels ?? freshKernels();
     return k ? new GroundKernel(k, classes) : null;
   }
 
   /** Bounds and classes in single precision. */
   add(
-    data: Float32Array,
+    data: Float32Array | KernelFloats,
     width: number,
     rows: number,
     at: number,
@@ -188,7 +230,8 @@ export class GroundKernel {
   ): void {
     const { k } = this;
     const mark = k.mark();
-    k.run.ground(k.put(data), width, rows, at, low, high, this.fine, this.classes, fineLow, fineScale, this.state);
+    const from = !(data instanceof Float32Array) && data.kernels === k ? data.at : k.put(asArray(data));
+    k.run.ground(from, width, rows, at, low, high, this.fine, this.classes, fineLow, fineScale, this.state);
     k.release(mark);
   }
 

@@ -66,7 +66,7 @@ export class GroundCollector {
   private readonly low: number;
   private readonly high: number;
   private readonly corners = new Map<SpotId, number>();
-  private readonly kernel: GroundKernel | null;
+  private kernel: GroundKernel | null = null;
 
   constructor(
     private readonly width: number,
@@ -74,23 +74,23 @@ export class GroundCollector {
     span: Bounds,
     private readonly bounds: Bounds | null,
     /** Uses the plain twin even where there is a kernel. */
-    plain = false,
+    private readonly plain = false,
   ) {
     const margin = (span.high - span.low) * 0.1 || 1;
     this.fineLow = Math.fround(span.low - margin);
     this.fineScale = Math.fround(FINE / (span.high - span.low + 2 * margin));
     this.low = bounds ? singleFrom(bounds.low) : -Infinity;
     this.high = bounds ? singleFrom(bounds.high) : Infinity;
-    this.kernel = plain ? null : GroundKernel.create(FINE);
   }
 
-  add({ y, rows, data }: Band): void {
+  add({ y, rows, data, place }: Band): void {
     const { width } = this;
     for (const [id, px, py] of this.places()) {
       if (py >= y && py < y + rows) this.corners.set(id, data[(py - y) * width + px] as number);
     }
+    if (!this.plain) this.kernel ??= GroundKernel.create(FINE, place?.kernels);
     if (this.kernel) {
-      this.kernel.add(data, width, rows, y * width, this.low, this.high, this.fineLow, this.fineScale);
+      this.kernel.add(place ?? data, width, rows, y * width, this.low, this.high, this.fineLow, this.fineScale);
     } else this.addPlain({ y, rows, data });
   }
 

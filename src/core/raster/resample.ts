@@ -1,5 +1,5 @@
 import { checkpoint, LevelGridError, type JobContext } from '../base';
-import { ResampleKernel } from '../kernels';
+import { ResampleKernel, viewOf } from '../kernels';
 import { axisWeights, type AxisWeights, type Filter } from './kernels';
 import { columnPass, rowPass } from './passes';
 import { bandRows, type Band, type HeightStream } from './types';
@@ -27,14 +27,16 @@ export function resample(source: HeightStream, options: ResampleOptions): Height
     height,
     async *bands(job?: JobContext): AsyncGenerator<Band> {
       const across = axisWeights({ sourceSamples: source.width, resultSamples: width, from: 0, to: width }, filter);
-      const down = axisWeights({ sourceSamples: source.height, resultSamples: height, from: 0, to: height }, filter);
+      const square = source.height === source.width && height === width;
+      const down = square
+        ? across
+        : axisWeights({ sourceSamples: source.height, resultSamples: height, from: 0, to: height }, filter);
       const low = clamp?.low ?? -Infinity;
       const high = clamp?.high ?? Infinity;
-      const passes =
-        (voids ? null : kernelPasses(across, down, source.width, width, low, high)) ??
-        plainPasses(across, down, width, low, high, voids);
       const rowsPerBand = bandRows(width);
-      let out = new Float32Array(rowsPerBand * width);
+      const passes =
+        (voids ? null : kernelPasses(across, down, source.width, width, rowsPerBand, low, high)) ??
+        plainPasses(across, down, width, rowsPerBand, low, high, voids);
       let bandStart = 0;
       let filled = 0;
       let next = 0;
@@ -45,12 +47,11 @@ export function resample(source: HeightStream, options: ResampleOptions): Height
           passes.rows(data.subarray(r * source.width, (r + count) * source.width), y + r);
           // every output row whose last tap is among these rows can be finished
           while (next < height && (down.first[next] as number) + down.taps <= y + r + count) {
-            passes.column(out.subarray(filled * width, (filled + 1) * width), next);
+            passes.column(filled, next);
             next++;
             filled++;
             if (filled === rowsPerBand || next === height) {
-              yield { y: bandStart, rows: filled, data: out.subarray(0, filled * width) };
-              out = new Float32Array(rowsPerBand * width);
+              yield passes.band(bandStart, filled);
               bandStart = next;
               filled = 0;
             }
@@ -74,7 +75,10 @@ interface Passes {
   readonly together: number;
   /** Row pass of up to `together` rows; the first is row `row` of the source. */
   rows(data: Float32Array | Uint16Array, row: number): void;
-  column(out: Float32Array, row: number): void;
+  /** Column pass of row `row` of the result into row `slot` of the band. */
+  column(slot: number, row: number): void;
+  /** The first `rows` rows of the band, as row `y` and the following of the result. */
+  band(y: number, rows: number): Band;
 }
 
 function kernelPasses(
@@ -82,18 +86,31 @@ function kernelPasses(
   down: AxisWeights,
   sourceWidth: number,
   width: number,
+  rowsPerBand: number,
   low: number,
   high: number,
 ): Passes | null {
-  const kernel = ResampleKernel.create(across, down, sourceWidth, width);
+  const kernel = ResampleKernel.create(across, down, sourceWidth, width, rowsPerBand);
   if (!kernel) return null;
   return {
     together: 4,
     rows: (data, row) => {
       kernel.rows(data, row);
     },
-    column: (out, row) => {
-      kernel.column(out, row, low, high);
+    column: (slot, row) => {
+      kernel.column(slot, row, low, high);
+    },
+    band: (y, rows) => {
+      const place = kernel.band(rows);
+      return {
+        y,
+        rows,
+        place,
+        // looked up each time: the memory may have grown since
+        get data() {
+          return viewOf(place);
+        },
+      };
     },
   };
 }
@@ -102,6 +119,7 @@ function plainPasses(
   across: AxisWeights,
   down: AxisWeights,
   width: number,
+  rowsPerBand: number,
   low: number,
   high: number,
   voids: boolean,
@@ -109,6 +127,7 @@ function plainPasses(
   const ringRows = down.taps;
   const stride = voids ? width * 2 : width;
   const ring = new Float32Array(ringRows * stride);
+  const band = new Float32Array(rowsPerBand * width);
   return {
     together: 1,
     rows: (line, row) => {
@@ -116,11 +135,13 @@ function plainPasses(
       if (voids) rowPassWithVoids(into, line, across, width);
       else rowPass(into, line, across, width);
     },
-    column: (out, row) => {
+    column: (slot, row) => {
+      const out = band.subarray(slot * width, (slot + 1) * width);
       if (voids) columnPassWithVoids(out, ring, down, row, ringRows, width);
       else columnPass(out, ring, down, row, ringRows, width);
       if (low > -Infinity || high < Infinity) clampInPlace(out, low, high);
     },
+    band: (y, rows) => ({ y, rows, data: band.subarray(0, rows * width) }),
   };
 }
 

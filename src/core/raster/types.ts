@@ -1,4 +1,5 @@
 import type { JobContext } from '../base';
+import type { KernelFloats } from '../kernels';
 
 export type SampleType = 'uint' | 'int' | 'float';
 export type ByteOrder = 'little' | 'big';
@@ -35,11 +36,16 @@ export interface StoredBand {
   readonly data: StoredSamples;
 }
 
-/** The same, as heights: Float32 above the raster's datum, in the raster's unit; NaN is a void. */
+/**
+ * The same, as heights: Float32 above the raster's datum, in the raster's unit; NaN is a void. Whoever needs them
+ * beyond the next band copies them: that band may lie in the same place.
+ */
 export interface Band {
   readonly y: number;
   readonly rows: number;
   readonly data: Float32Array;
+  /** Where `data` lies in the memory of kernels, if it does: they can work on it there. */
+  readonly place?: KernelFloats;
 }
 
 export interface CodeBand {

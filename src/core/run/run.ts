@@ -81,12 +81,16 @@ export async function run(
     const writer = new TileWriter(work.tiles, current.document.files, recipe, folder, hasher, pieces ?? {});
     const tally: QuantiseTally = { below: 0, above: 0, voids: 0 };
     const writing = partOf(job, groundFirst ? 0.5 : 0.2, 1);
-    for await (const { y, rows, data } of fittedGround(counted.opened, recipe, work).bands(job)) {
+    const { width } = work.geometry;
+    let room = new Uint16Array(0);
+    for await (const band of fittedGround(counted.opened, recipe, work).bands(job)) {
       checkpoint(job);
-      collector.add({ y, rows, data });
-      const codes = new Uint16Array(data.length);
-      quantise(codes, data, work.quantiser, tally);
-      await writer.write(y, codes, work.geometry.width);
+      const { y, rows } = band;
+      collector.add(band);
+      if (room.length < rows * width) room = new Uint16Array(rows * width);
+      const codes = room.subarray(0, rows * width);
+      quantise(codes, band.place ?? band.data, work.quantiser, tally);
+      await writer.write(y, codes, width);
       writing.report?.(y + rows, work.geometry.height);
     }
     const final = plan(recipe, counted.facts, collector.result()).document;
