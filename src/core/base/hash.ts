@@ -1,4 +1,5 @@
 import { sha256 } from '@noble/hashes/sha2.js';
+import { createSHA256 } from 'hash-wasm';
 
 /** A SHA-256 that is fed piece by piece; Node's own or the portable one. */
 export interface Hasher {
@@ -11,8 +12,27 @@ export function hex(bytes: Uint8Array): string {
   return Array.from(bytes, (b) => b.toString(16).padStart(2, '0')).join('');
 }
 
-/** The portable hasher, for page and worker (Web Crypto can't be fed in pieces). */
-export function portableSha256(): Hasher {
+/** Starts a SHA-256. */
+export type StartHasher = () => Hasher | Promise<Hasher>;
+
+/** The portable hasher, for page and worker (Web Crypto can't be fed in pieces); in plain script where WASM is missing. */
+export async function portableSha256(): Promise<Hasher> {
+  try {
+    const state = await createSHA256();
+    state.init();
+    return {
+      update: (bytes) => {
+        state.update(bytes);
+      },
+      digest: () => state.digest('hex'),
+    };
+  } catch {
+    return plainSha256();
+  }
+}
+
+/** The same without WASM. */
+export function plainSha256(): Hasher {
   const state = sha256.create();
   return {
     update: (bytes) => {

@@ -2,6 +2,7 @@ export { crc32Kernel, adler32Kernel, deflateKernel } from './bytes';
 export { freshKernels, type Kernels } from './instance';
 export { InflateKernel, type InflateStatus } from './inflate';
 export { tintedReliefKernel, type Tinting } from './relief';
+export { CodeComparisonKernel, GroundComparisonKernel, type RowFigures } from './proof';
 export { Unfilter16Kernel, filter16Kernel } from './png';
 export {
   CodeStatisticsKernel,

@@ -70,6 +70,33 @@ interface Exports {
     shaded: number,
     paper: number,
   ): void;
+  compareCodes(
+    codes: number,
+    ground: number,
+    width: number,
+    table: number,
+    unit: number,
+    shift: number,
+    lowest: number,
+    highest: number,
+    columns: number,
+    cells: number,
+    state: number,
+  ): void;
+  compareGround(
+    source: number,
+    upper: number,
+    lower: number,
+    left: number,
+    shares: number,
+    from: number,
+    to: number,
+    share: number,
+    unit: number,
+    columns: number,
+    cells: number,
+    state: number,
+  ): void;
   inflateState(): number;
   inflateStart(state: number): void;
   inflateRun(
@@ -141,8 +168,13 @@ export class Kernels {
   /** Copies an array in; the address. */
   put(array: ArrayBufferView): number {
     const at = this.take(array.byteLength);
-    this.bytes.set(new Uint8Array(array.buffer, array.byteOffset, array.byteLength), at);
+    this.write(at, array);
     return at;
+  }
+
+  /** Copies an array to where room for it was taken. */
+  write(at: number, array: ArrayBufferView): void {
+    this.bytes.set(new Uint8Array(array.buffer, array.byteOffset, array.byteLength), at);
   }
 
   /** A copy of `length` bytes on memory of its own. */

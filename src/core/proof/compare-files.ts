@@ -38,7 +38,7 @@ export async function compareFiles(
   const spotsByRow = new Map<number, PlanDocument['spots']>();
   for (const spot of document.spots) spotsByRow.set(spot.y, [...(spotsByRow.get(spot.y) ?? []), spot]);
   const pulled = new Array<Uint16Array | null>(files.length).fill(null);
-  const rows = truth ? new RowComparison(heights, truth, encodingMap, state) : null;
+  const rows = truth ? new RowComparison(heights, truth, document.fit.width, encodingMap, state) : null;
 
   /** One row of the whole: every tile that crosses it delivers its row. */
   const row = async (y: number, ground: Float32Array | null): Promise<void> => {
@@ -98,7 +98,8 @@ export async function compareFiles(
         await meter.add(band);
         job.report?.(band.y + band.rows, work.geometry.height);
       }
-      groundError = meter.meter.figures();
+      groundError = meter.finish();
+      rows?.finish();
     } finally {
       await meter.close();
     }

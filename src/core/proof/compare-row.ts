@@ -1,77 +1,104 @@
-import type { ErrorMap } from './error-meter';
+import { CodeComparisonKernel, type RowFigures } from '../kernels';
+import type { ErrorMap, LineFit } from './error-meter';
 import type { Findings } from './types';
 import type { Truth } from './truth';
 
 /** Samples between those that are fed to the line. */
 const LINE_EVERY = 8;
 
+/** What shows a code, and where the codes at both ends count as clipped; world heights in metres. */
+export interface Shown {
+  /** What the target makes of each code. */
+  readonly heights: Float64Array;
+  /** World height of a sample of the fitted ground = unit · sample + shift. */
+  readonly unit: number;
+  readonly shift: number;
+  readonly lowest: number;
+  readonly highest: number;
+}
+
 /** Compares rows of codes with the fitted ground: errors, clipped samples, the line through both. */
 export class RowComparison {
-  private readonly shift: number;
-  private readonly unit: number;
-  private readonly lowest: number;
-  private readonly highest: number;
+  private readonly shown: Shown;
+  private readonly kernel: CodeComparisonKernel | null;
 
   constructor(
-    /** What the target makes of each code. */
-    private readonly heights: Float64Array,
+    heights: Float64Array,
     truth: Truth,
+    width: number,
     private readonly map: ErrorMap | null,
     private readonly findings: Findings,
   ) {
-    this.unit = truth.unit;
-    this.shift = truth.offset - truth.zero;
-    // a sample is clipped where its own height rounds to a code that does not exist
-    this.lowest = truth.low - truth.zero - truth.step / 2;
-    this.highest = truth.high - truth.zero + truth.step / 2;
+    this.shown = {
+      heights,
+      unit: truth.unit,
+      shift: truth.offset - truth.zero,
+      // a sample is clipped where its own height rounds to a code that does not exist
+      lowest: truth.low - truth.zero - truth.step / 2,
+      highest: truth.high - truth.zero + truth.step / 2,
+    };
+    this.kernel = CodeComparisonKernel.create(heights, width, map);
   }
 
   /** `codes` begin at column `from` of row `y` of the whole, whose fitted ground is `ground`. The largest error. */
   compare(y: number, from: number, codes: Uint16Array, ground: Float32Array): number {
-    const { heights, unit, shift, lowest, highest, findings, map } = this;
-    const { line } = findings;
-    const cells = map?.cells ?? null;
-    const columns = map?.columnOf ?? null;
+    const { shown, findings, map, kernel } = this;
+    const under = ground.subarray(from, from + codes.length);
     const start = map?.rowStart(y) ?? 0;
-    const width = codes.length;
-    let max = 0;
-    let sum = 0;
-    let squares = 0;
-    let count = 0;
-    // the cells of the map take the largest of a run of samples
-    let cell = -1;
-    let worst = 0;
-    for (let x = 0; x < width; x++) {
-      const sample = ground[from + x]!;
-      if (sample !== sample) continue;
-      const expected = sample * unit + shift;
-      const code = codes[x]!;
-      if (code === 0 && expected < lowest) {
-        findings.clippedLow++;
-        continue;
-      }
-      if (code === 65535 && expected >= highest) {
-        findings.clippedHigh++;
-        continue;
-      }
-      const shown = heights[code]!;
-      const error = Math.abs(shown - expected);
-      if (error > max) max = error;
-      sum += error;
-      squares += error * error;
-      count++;
-      if (x % LINE_EVERY === 0) line.add(expected, shown);
-      if (!columns || !cells) continue;
-      const at = start + columns[from + x]!;
-      if (at !== cell) {
-        if (cell >= 0 && worst > cells[cell]!) cells[cell] = worst;
-        cell = at;
-        worst = 0;
-      }
-      if (error > worst) worst = error;
-    }
-    if (cells && cell >= 0 && worst > cells[cell]!) cells[cell] = worst;
-    findings.meter.addRow(max, sum, squares, count);
-    return max;
+    const figures = kernel
+      ? kernel.compare(codes, under, from, start, shown.unit, shown.shift, shown.lowest, shown.highest)
+      : compareCodes(codes, under, from, start, shown, map, findings.line);
+    findings.clippedLow += figures.low;
+    findings.clippedHigh += figures.high;
+    findings.meter.addRow(figures);
+    return figures.max;
   }
+
+  /** Completes line and map. */
+  finish(): void {
+    if (this.kernel) this.findings.line.set(this.kernel.finish().line);
+  }
+}
+
+/** The plain twin of the kernel, which takes two samples together: hence two sums. */
+export function compareCodes(
+  codes: Uint16Array,
+  ground: Float32Array,
+  from: number,
+  start: number,
+  { heights, unit, shift, lowest, highest }: Shown,
+  map: Pick<ErrorMap, 'cells' | 'columnOf'> | null,
+  line: LineFit,
+): RowFigures {
+  let max = 0;
+  const sums = [0, 0];
+  const squares = [0, 0];
+  let count = 0;
+  let low = 0;
+  let high = 0;
+  for (let x = 0; x < codes.length; x++) {
+    const sample = ground[x]!;
+    if (sample !== sample) continue;
+    const expected = sample * unit + shift;
+    const code = codes[x]!;
+    if (code === 0 && expected < lowest) {
+      low++;
+      continue;
+    }
+    if (code === 65535 && expected >= highest) {
+      high++;
+      continue;
+    }
+    const shown = heights[code]!;
+    const error = Math.abs(shown - expected);
+    if (error > max) max = error;
+    sums[x & 1]! += error;
+    squares[x & 1]! += error * error;
+    count++;
+    if (x % LINE_EVERY === 0) line.add(expected, shown);
+    if (!map) continue;
+    const cell = start + map.columnOf[from + x]!;
+    if (error > map.cells[cell]!) map.cells[cell] = error;
+  }
+  return { max, sum: sums[0]! + sums[1]!, squares: squares[0]! + squares[1]!, count, low, high };
 }

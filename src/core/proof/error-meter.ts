@@ -12,7 +12,7 @@ export class ErrorMeter {
   private squares = 0;
   private count = 0;
 
-  addRow(max: number, sum: number, squares: number, count: number): void {
+  addRow({ max, sum, squares, count }: { max: number; sum: number; squares: number; count: number }): void {
     if (max > this.max) this.max = max;
     this.sum += sum;
     this.squares += squares;
@@ -43,6 +43,11 @@ export class LineFit {
     this.s += shown;
     this.tt += truth * truth;
     this.ts += truth * shown;
+  }
+
+  /** Takes over sums that were made elsewhere in the same way: count, truth, shown, truth², truth · shown. */
+  set([n = 0, t = 0, s = 0, tt = 0, ts = 0]: Iterable<number>): void {
+    Object.assign(this, { n, t, s, tt, ts });
   }
 
   result(): { slope: number; shift: number } | null {

@@ -1,13 +1,14 @@
+import { GroundComparisonKernel, type RowFigures } from '../kernels';
 import type { Band, HeightStream } from '../raster';
 import type { Geometry } from '../plan';
-import { ErrorMeter, type ErrorMap } from './error-meter';
+import { ErrorMeter, type ErrorFigures, type ErrorMap } from './error-meter';
 
 /**
  * Ground error: at every source sample that the grid covers, the fitted ground between its vertices (bilinear, as a
  * target draws it) against the sample. Fed with the bands of the fitted ground; reads the source beside it.
  */
 export class GroundErrorMeter {
-  readonly meter = new ErrorMeter();
+  private readonly meter = new ErrorMeter();
   private readonly rows: AsyncGenerator<{ y: number; row: Float32Array }>;
   private waiting: { y: number; row: Float32Array } | null = null;
   private previous: Float32Array | null = null;
@@ -15,6 +16,7 @@ export class GroundErrorMeter {
   private readonly share: Float64Array;
   private readonly from: number;
   private readonly to: number;
+  private readonly kernel: GroundComparisonKernel | null;
 
   constructor(
     source: HeightStream,
@@ -41,10 +43,12 @@ export class GroundErrorMeter {
     }
     this.from = from;
     this.to = to;
+    this.kernel = GroundComparisonKernel.create(this.left, this.share, width, map);
   }
 
   async add(band: Band): Promise<void> {
     const { width, height, sourceStart, sourcePerVertex } = this.geometry;
+    this.kernel?.band(band.data);
     for (;;) {
       this.waiting ??= (await this.rows.next()).value ?? null;
       if (!this.waiting) break;
@@ -53,43 +57,30 @@ export class GroundErrorMeter {
       if (at >= -1e-9) {
         const top = Math.max(0, Math.min(height - 2, Math.floor(at)));
         if (top + 1 >= band.y + band.rows) break;
-        const upper =
-          top < band.y ? this.previous : band.data.subarray((top - band.y) * width, (top - band.y + 1) * width);
-        const lower = band.data.subarray((top + 1 - band.y) * width, (top + 2 - band.y) * width);
-        if (upper) this.compare(this.waiting.row, upper, lower, Math.max(0, Math.min(1, at - top)), Math.round(at));
+        const share = Math.max(0, Math.min(1, at - top));
+        this.meter.addRow(this.compare(this.waiting.row, band, top, share, Math.round(at)));
       }
       this.waiting = null;
     }
-    this.previous = band.data.slice((band.rows - 1) * width, band.rows * width);
+    if (!this.kernel) this.previous = band.data.slice((band.rows - 1) * width, band.rows * width);
   }
 
-  private compare(source: Float32Array, upper: Float32Array, lower: Float32Array, share: number, y: number): void {
-    const { left, share: shares, unit, map } = this;
-    const cells = map?.cells ?? null;
-    const columns = map?.columnOf ?? null;
-    const start = map?.rowStart(Math.min(y, this.geometry.height - 1)) ?? 0;
-    let max = 0;
-    let sum = 0;
-    let squares = 0;
-    let count = 0;
-    const end = this.to;
-    for (let x = this.from; x < end; x++) {
-      const l = left[x]!;
-      const s = shares[x]!;
-      const a = upper[l]! + (upper[l + 1]! - upper[l]!) * s;
-      const b = lower[l]! + (lower[l + 1]! - lower[l]!) * s;
-      const error = Math.abs((a + (b - a) * share - source[x]!) * unit);
-      if (error !== error) continue;
-      if (error > max) max = error;
-      sum += error;
-      squares += error * error;
-      count++;
-      if (columns && cells) {
-        const cell = start + columns[l]!;
-        if (error > cells[cell]!) cells[cell] = error;
-      }
-    }
-    this.meter.addRow(max, sum, squares, count);
+  /** A row of the source between rows `top` and `top + 1` of the ground. */
+  private compare(source: Float32Array, band: Band, top: number, share: number, y: number): RowFigures {
+    const { geometry, map, kernel, left, share: shares, from, to, unit } = this;
+    const start = map?.rowStart(Math.min(y, geometry.height - 1)) ?? 0;
+    const first = top - band.y;
+    if (kernel) return kernel.compare(source, first, from, to, share, start, unit);
+    const { width } = geometry;
+    const upper = first < 0 ? this.previous! : band.data.subarray(first * width, (first + 1) * width);
+    const lower = band.data.subarray((first + 1) * width, (first + 2) * width);
+    return compareGround(source, upper, lower, left, shares, from, to, share, unit, map, start);
+  }
+
+  /** Completes the map and gives the figures. */
+  finish(): ErrorFigures {
+    this.kernel?.finish();
+    return this.meter.figures();
   }
 
   /** Lets go of the source. */
@@ -98,8 +89,51 @@ export class GroundErrorMeter {
   }
 }
 
+/** The plain twin of the kernel, which takes two samples together: hence two sums. */
+export function compareGround(
+  source: Float32Array,
+  upper: Float32Array,
+  lower: Float32Array,
+  left: Int32Array,
+  shares: Float64Array,
+  from: number,
+  to: number,
+  share: number,
+  unit: number,
+  map: Pick<ErrorMap, 'cells' | 'columnOf'> | null,
+  start: number,
+): RowFigures {
+  let max = 0;
+  const sums = [0, 0];
+  const squares = [0, 0];
+  let count = 0;
+  for (let x = from; x < to; x++) {
+    const l = left[x]!;
+    const s = shares[x]!;
+    const a = upper[l]! + (upper[l + 1]! - upper[l]!) * s;
+    const b = lower[l]! + (lower[l + 1]! - lower[l]!) * s;
+    const error = Math.abs((a + (b - a) * share - source[x]!) * unit);
+    if (error !== error) continue;
+    if (error > max) max = error;
+    sums[(x - from) & 1]! += error;
+    squares[(x - from) & 1]! += error * error;
+    count++;
+    if (!map) continue;
+    const cell = start + map.columnOf[l]!;
+    if (error > map.cells[cell]!) map.cells[cell] = error;
+  }
+  return { max, sum: sums[0]! + sums[1]!, squares: squares[0]! + squares[1]!, count, low: 0, high: 0 };
+}
+
+/** Rows of a stream; a row is there until the next one is asked for. */
 async function* rowsOf(source: HeightStream): AsyncGenerator<{ y: number; row: Float32Array }> {
-  for await (const { y, rows, data } of source.bands()) {
-    for (let r = 0; r < rows; r++) yield { y: y + r, row: data.subarray(r * source.width, (r + 1) * source.width) };
+  const { width } = source;
+  const room = new Float32Array(width);
+  for await (const { y, rows, data } of source.codes ? source.codes() : source.bands()) {
+    for (let r = 0; r < rows; r++) {
+      const stored = data.subarray(r * width, (r + 1) * width);
+      if (stored instanceof Uint16Array) room.set(stored);
+      yield { y: y + r, row: stored instanceof Float32Array ? stored : room };
+    }
   }
 }

@@ -27,7 +27,7 @@ export async function checkFiles(
     }
     sources.push(source);
     if (file.sha256 === undefined) continue;
-    const hash = hasher();
+    const hash = await hasher();
     for (let at = 0; at < source.size; at += 1 << 20)
       hash.update(await source.read(at, Math.min(1 << 20, source.size - at)));
     if (hash.digest() !== file.sha256) changed.push(file.name);

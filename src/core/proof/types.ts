@@ -1,4 +1,4 @@
-import type { ByteSource, Hasher } from '../base';
+import type { ByteSource, StartHasher } from '../base';
 import type { CheckState, PlanDocument } from '../plan';
 import type { Recipe } from '../recipe';
 import type { CountedSource } from '../run';
@@ -16,7 +16,7 @@ export interface ProofInput {
   /** Values typed otherwise than the card says. */
   readonly typed?: TypedValues;
   readonly ignoreChecksums?: boolean;
-  readonly hasher?: () => Hasher;
+  readonly hasher?: StartHasher;
   /** Collects the difference view. */
   readonly maps?: boolean;
   /** Extra files seen beside those of the document. */

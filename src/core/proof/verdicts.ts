@@ -14,7 +14,7 @@ export function spotMeter(spots: readonly SpotProof[], limit: number, document: 
     if (shown === null || expected === null) continue;
     const error = Math.abs(shown - expected);
     if (clippedSpot(expectedCode, shown, expected, limit, document)) continue;
-    meter.addRow(error, error, error * error, 1);
+    meter.addRow({ max: error, sum: error, squares: error * error, count: 1 });
   }
   return meter;
 }

@@ -4,9 +4,9 @@ import {
   partOf,
   portableSha256,
   type ByteSource,
-  type Hasher,
   type JobContext,
   type SinkFolder,
+  type StartHasher,
 } from '../base';
 import type { PieceEncoder } from '../formats';
 import { quantise, type QuantiseTally } from '../height';
@@ -20,7 +20,7 @@ import { TileWriter } from './tile-writer';
 
 export interface RunOptions {
   /** A SHA-256 to use; the portable one where none is given. */
-  readonly hasher?: () => Hasher;
+  readonly hasher?: StartHasher;
   /** Encodes pieces of pictures elsewhere, so many at once. The bytes are the same. */
   readonly pieces?: { readonly encode: PieceEncoder; readonly inFlight: number };
 }

@@ -1,4 +1,4 @@
-import { LevelGridError, type ByteSink, type Hasher, type SinkFolder } from '../base';
+import { LevelGridError, type ByteSink, type Hasher, type SinkFolder, type StartHasher } from '../base';
 import { PngWriter, RawWriter, type PngOptions } from '../formats';
 import type { PlanFile } from '../plan';
 import type { Recipe } from '../recipe';
@@ -22,7 +22,7 @@ export class TileWriter {
     private readonly files: readonly PlanFile[],
     private readonly recipe: Recipe,
     private readonly folder: SinkFolder,
-    private readonly hasher: () => Hasher,
+    private readonly hasher: StartHasher,
     private readonly png: PngOptions,
   ) {
     const held =
@@ -60,7 +60,7 @@ export class TileWriter {
   }
 
   private async start(file: PlanFile): Promise<CodeWriter> {
-    const sink = hashed(await this.folder.open(file.name), this.hasher(), (sum) => this.checksums.set(file.name, sum));
+    const sink = hashed(await this.folder.open(file.name), await this.hasher(), (sum) => this.checksums.set(file.name, sum));
     const { format, byteOrder, rows } = this.recipe.output;
     if (format === 'png') return PngWriter.open(sink, file.width, file.height, this.png);
     const raw = new RawWriter(sink, byteOrder);
