@@ -40,6 +40,8 @@ export interface Session {
   readonly sourceKey: string | null;
   /** Rows of the source that have been read while it is being brought in; null when all are there. */
   readonly arrived: number | null;
+  /** From this overview level on all of the source can be drawn while it is read; null where none is known. */
+  readonly wholeFrom: number | null;
   readonly facts: SourceFacts | null;
   readonly layout: RawLayout | null;
   /** The source can be drawn. */
@@ -74,6 +76,7 @@ export const useSession = create<Session>()(() => ({
   source: null,
   sourceKey: null,
   arrived: null,
+  wholeFrom: null,
   facts: null,
   layout: null,
   held: false,

@@ -1,6 +1,8 @@
 import localforage from 'localforage';
 import { z } from 'zod';
 import { asLevelGridError, LevelGridError } from '../core/base';
+import type { RawLayout } from '../core/formats';
+import type { Overview } from '../core/raster';
 import { recipeSchema } from '../core/recipe';
 
 const project = z.object({
@@ -83,6 +85,40 @@ export async function loadProject(id: string): Promise<{ project: StoredProject;
   });
 }
 
+const count = z.int().min(1).max(65536);
+const keptOverview = z
+  .object({
+    schema: z.literal('overview/1'),
+    /** Which bytes, read in which way, it shows. */
+    of: z.string(),
+    level: z.int().min(1).max(16),
+    width: count,
+    height: count,
+    samples: z.union([z.instanceof(Uint16Array), z.instanceof(Float32Array)]),
+  })
+  .refine((o) => o.samples.length === o.width * o.height);
+
+const read = (source: Blob, raw: RawLayout | null): string => `${source.size} ${JSON.stringify(raw)}`;
+
+/** Keeps the overview of a project's source, or that it has none. */
+export async function saveOverview(
+  id: string,
+  source: Blob,
+  raw: RawLayout | null,
+  overview: Overview | null,
+): Promise<void> {
+  if (overview) await put(`overview/${id}`, { schema: 'overview/1', of: read(source, raw), ...overview });
+  else await store.removeItem(`overview/${id}`);
+}
+
+/** The overview of a source, if one of these bytes read in this way was kept. */
+export async function loadOverview(id: string, source: Blob, raw: RawLayout | null): Promise<Overview | null> {
+  const found = keptOverview.safeParse(await store.getItem(`overview/${id}`).catch(() => null));
+  if (!found.success || found.data.of !== read(source, raw)) return null;
+  const { level, width, height, samples } = found.data;
+  return { level, width, height, samples };
+}
+
 export async function deleteProject(id: string): Promise<void> {
   await put(
     'list',
@@ -90,4 +126,5 @@ export async function deleteProject(id: string): Promise<void> {
   );
   await store.removeItem(`project/${id}`);
   await store.removeItem(`source/${id}`);
+  await store.removeItem(`overview/${id}`);
 }

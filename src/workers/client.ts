@@ -3,6 +3,7 @@ import { LevelGridError } from '../core/base';
 import type { RawLayout } from '../core/formats';
 import type { SourceFacts, Work } from '../core/plan';
 import type { Recipe } from '../core/recipe';
+import { overviewFits, type Overview } from '../core/raster';
 import type { MapPoint } from '../core/view';
 import type {
   Arriving,
@@ -79,8 +80,9 @@ export class WorkerClient {
     blob: Blob,
     name: string,
     raw: RawLayout | null,
-    /** `drawable`: the map can show what has been read so far. */
-    onHeader: (facts: SourceFacts, drawable: boolean) => void,
+    overview: Overview | null,
+    /** `drawable`: the map can show what has been read so far, and from level `wholeFrom` on all of it. */
+    onHeader: (facts: SourceFacts, drawable: boolean, wholeFrom: number | null) => void,
     report?: Report,
   ): Running<HeldSource> {
     const running = this.start(report, (stop, told) =>
@@ -90,8 +92,9 @@ export class WorkerClient {
         name,
         raw,
         Comlink.proxy((facts: SourceFacts, arriving: Arriving | null) => {
-          if (arriving) void this.view.arrive(id, facts, arriving);
-          onHeader(facts, arriving !== null);
+          const fitting = overview && overviewFits(overview, facts.info) ? overview : null;
+          if (arriving) void this.view.arrive(id, facts, arriving, fitting);
+          onHeader(facts, arriving !== null, fitting ? fitting.level : null);
         }),
         stop,
         told,
@@ -122,6 +125,8 @@ export class WorkerClient {
   profile = (id: string, recipe: Recipe, work: Work, a: MapPoint, b: MapPoint, count: number) =>
     this.view.profile(id, recipe, work, a, b, count);
   readout = (id: string, recipe: Recipe, work: Work, at: MapPoint) => this.view.readout(id, recipe, work, at);
+
+  overview = (id: string) => this.view.overview(id);
 
   async release(id: string): Promise<void> {
     await Promise.all([this.jobs.close(id), this.view.close(id)]);

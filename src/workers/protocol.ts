@@ -2,7 +2,7 @@ import type { ErrorRecord } from '../core/base';
 import type { RawLayout } from '../core/formats';
 import type { PlanDocument, SourceFacts, Work } from '../core/plan';
 import type { Proof, ProofMaps } from '../core/proof';
-import type { GroundStatistics, StoredSamples } from '../core/raster';
+import type { GroundStatistics, Overview, StoredSamples } from '../core/raster';
 import type { Recipe } from '../core/recipe';
 import type { View } from '../core/relief';
 import type { MapPoint, Profile } from '../core/view';
@@ -89,12 +89,14 @@ export interface Readout {
 
 /** The worker that answers the map. */
 export interface ViewWorker {
-  /** A source whose rows are still being read: it can be drawn as far as it is there. */
-  arrive(id: string, facts: SourceFacts, arriving: Arriving): void;
+  /** A source whose rows are still being read: it can be drawn as far as it is there, and as its overview shows it. */
+  arrive(id: string, facts: SourceFacts, arriving: Arriving, overview: Overview | null): void;
   /** A source that has been read whole. */
   hold(id: string, facts: SourceFacts, samples: StoredSamples): void;
   tile(request: TileRequest): TilePixels | null;
   profile(id: string, recipe: Recipe, work: Work, a: MapPoint, b: MapPoint, count: number): Profile | null;
   readout(id: string, recipe: Recipe, work: Work, at: MapPoint): Readout | null;
+  /** A coarse picture of a source that was read whole, small enough to be kept; null where the source itself is. */
+  overview(id: string): Overview | null;
   close(id: string): void;
 }

@@ -1,10 +1,29 @@
-import type { StoredSamples } from './types';
+import type { RasterInfo, StoredSamples } from './types';
 
 /** One level of an overview: sample k stands for samples 2ˡ·k … 2ˡ·(k+1)−1 of the raster. */
 export interface Level {
   readonly width: number;
   readonly height: number;
   readonly samples: StoredSamples;
+}
+
+/** One level on its own, as it is kept beside a source. */
+export interface Overview extends Level {
+  readonly level: number;
+}
+
+/** Whether an overview can be one of this raster: its size and the kind of its samples say so. */
+export function overviewFits(
+  { level, width, height, samples }: Overview,
+  info: Pick<RasterInfo, 'width' | 'height' | 'bitDepth' | 'sampleType'>,
+): boolean {
+  const whole = info.sampleType === 'uint' && info.bitDepth <= 16;
+  return (
+    width === Math.ceil(info.width / 2 ** level) &&
+    height === Math.ceil(info.height / 2 ** level) &&
+    samples.length === width * height &&
+    samples instanceof (whole ? Uint16Array : Float32Array)
+  );
 }
 
 /** Levels stop where the longer side is at most this. */
@@ -41,7 +60,8 @@ export class Pyramid {
   readonly levels: readonly Level[];
   private readonly done: number[];
 
-  constructor(finest: Level) {
+  /** `overview`: a level that is known from an earlier time, whole; it must fit the raster. */
+  constructor(finest: Level, overview: Overview | null = null) {
     const levels = [finest];
     for (let last = finest; Math.max(last.width, last.height) > COARSEST;) {
       const width = Math.ceil(last.width / 2);
@@ -52,13 +72,35 @@ export class Pyramid {
     }
     this.levels = levels;
     this.done = levels.map(() => 0);
+    if (overview) this.takeOver(overview);
+  }
+
+  private takeOver({ level, samples }: Overview): void {
+    const own = this.levels[level];
+    if (level < 1 || !own) return;
+    own.samples.set(samples);
+    this.done[level] = own.height;
+    this.carry(level + 1);
+  }
+
+  /** The finest overview whose longer side is at most `most`, copied; null where that is the raster itself. */
+  overview(most: number): Overview | null {
+    const level = this.levels.findIndex((l) => Math.max(l.width, l.height) <= most);
+    const found = this.levels[level];
+    return found && level > 0 ? { ...found, samples: found.samples.slice(), level } : null;
   }
 
   /** The first `rows` rows of the raster are there now: carries them into the overviews. */
   grow(rows: number): void {
+    this.done[0] = Math.max(this.done[0] ?? 0, Math.min(rows, this.levels[0]?.height ?? 0));
+    this.carry(1);
+  }
+
+  /** Carries what each level knows into the next, from level `from` on. */
+  private carry(from: number): void {
     const { levels, done } = this;
-    done[0] = Math.max(done[0] ?? 0, Math.min(rows, levels[0]?.height ?? 0));
-    for (let l = 1; l < levels.length; l++) {
+    for (let l = from; l < levels.length; l++) {
+      if (done[l] === levels[l]!.height) continue;
       const finer = levels[l - 1]!;
       const level = levels[l]!;
       const above = done[l - 1]!;

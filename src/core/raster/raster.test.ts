@@ -4,6 +4,7 @@ import {
   groundStatistics,
   heightStream,
   memoryRaster,
+  overviewFits,
   place,
   Pyramid,
   resample,
@@ -357,3 +358,29 @@ test('overviews that grow with the rows that are read end as those made at once'
 
 const bytesOf = (samples: StoredSamples, count: number): Uint8Array =>
   new Uint8Array(samples.buffer, samples.byteOffset, count * samples.BYTES_PER_ELEMENT);
+
+test('a raster with a kept overview shows all of it before a row is read, and ends the same', () => {
+  const [width, height] = [1300, 700];
+  const samples = Uint16Array.from({ length: width * height }, (_, i) => (i * 2654435761) >>> 16);
+  const whole = new Pyramid({ width, height, samples });
+  whole.grow(height);
+  const overview = whole.overview(400)!;
+  expect([overview.level, overview.width, overview.height]).toEqual([2, 325, 175]);
+  const info = { width, height, bitDepth: 16, sampleType: 'uint' } as const;
+  expect(overviewFits(overview, info)).toBe(true);
+  expect(overviewFits(overview, { ...info, width: width + 4 })).toBe(false);
+  expect(overviewFits(overview, { ...info, sampleType: 'float', bitDepth: 32 })).toBe(false);
+  expect(overviewFits({ ...overview, samples: overview.samples.subarray(1) }, info)).toBe(false);
+  const empty = new Pyramid({ width, height, samples: new Uint16Array(width * height) }, overview);
+  expect(empty.known).toEqual([0, 0, 175, 88]);
+  expect(empty.levels[2]!.samples).toEqual(whole.levels[2]!.samples);
+  expect(empty.levels[3]!.samples).toEqual(whole.levels[3]!.samples);
+  // rows that come leave what is known alone
+  empty.grow(350);
+  expect(empty.known).toEqual([350, 175, 175, 88]);
+  expect(empty.levels[3]!.samples).toEqual(whole.levels[3]!.samples);
+  expect(whole.overview(5000)).toBeNull();
+  // a copy: the pyramid keeps its own
+  overview.samples.fill(0);
+  expect(whole.levels[2]!.samples.some((v) => v > 0)).toBe(true);
+});

@@ -87,11 +87,31 @@ export function resultWindow(
   const columns = Array.from({ length: stride }, (_, c) =>
     between(start.x + vertex(area.x + c - 1, last.x) * per.x, base.width, width, sourceLevel),
   );
+  // looked up for every sample: plain numbers, −1 beyond the source
+  const left = Int32Array.from(columns, (b) => b?.first ?? -1);
+  const right = Int32Array.from(columns, (b) => b?.second ?? -1);
+  const share = Float64Array.from(columns, (b) => b?.share ?? 0);
+  const { unit, offset } = source;
   for (let r = 0; r < rows; r++) {
     const y = between(start.y + vertex(area.y + r - 1, last.y) * per.y, base.height, height, sourceLevel);
+    const at = r * stride;
+    if (!y) {
+      out.fill(rim, at, at + stride);
+      continue;
+    }
+    const top = y.first * width;
+    const bottom = y.second * width;
     for (let c = 0; c < stride; c++) {
-      const x = columns[c]!;
-      out[r * stride + c] = x && y ? source.offset + source.unit * bilinear(samples, width, x, y) : rim;
+      const l = left[c]!;
+      if (l < 0) {
+        out[at + c] = rim;
+        continue;
+      }
+      const k = right[c]!;
+      const s = share[c]!;
+      const a = samples[top + l]! * (1 - s) + samples[top + k]! * s;
+      const b = samples[bottom + l]! * (1 - s) + samples[bottom + k]! * s;
+      out[at + c] = offset + unit * (a * (1 - y.share) + b * y.share);
     }
   }
   return out;

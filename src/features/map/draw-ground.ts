@@ -67,7 +67,8 @@ export function layerOf(which: Layer['which'], { id, recipe, work, view, dark, s
 
 /**
  * Draws a layer from the tiles at hand, coarse under fine, and returns those that are missing, most important first.
- * Of a source that is being read, `known` rows are there: tiles that have more rows to show by now are asked for again.
+ * Of a source that is being read, so many rows are known at each level: tiles that have more to show by now are asked
+ * for again.
  */
 export function drawLayer(
   ctx: CanvasRenderingContext2D,
@@ -76,8 +77,9 @@ export function drawLayer(
   inner: Inner,
   cache: TileCache,
   ratio: number,
-  known: number,
-  request: (level: number, column: number, row: number) => TileRequest,
+  known: (level: number) => number,
+  /** How a tile is asked for; null: only what is there is drawn. */
+  request: ((level: number, column: number, row: number) => TileRequest) | null,
 ): WantedTile[] {
   const missing: WantedTile[] = [];
   const coarsest = Math.max(0, Math.ceil(Math.log2(Math.max(layer.width, layer.height) / MAP_TILE)));
@@ -103,9 +105,9 @@ export function drawLayer(
       ) {
         const key = `${layer.revision}/${level}/${column}/${row}`;
         // rows that the tile can show by now, one sample of its level below it included
-        const rowsNow = Math.min(known, layer.height, (row + 1) * side + scale);
+        const rowsNow = Math.min(known(level), layer.height, (row + 1) * side + scale);
         const tile = cache.get(key);
-        if (wanted && rowsNow > row * side && cache.rowsOf(key) < rowsNow)
+        if (request && wanted && rowsNow > row * side && cache.rowsOf(key) < rowsNow)
           missing.push({ key, rows: rowsNow, request: request(level, column, row) });
         if (!tile) continue;
         const left = toScreenX(viewport, inner, layer.startX + (column * side - 0.5) * layer.perX);

@@ -7,7 +7,7 @@ import { Button, useSize } from '@/ui';
 import { useCurrentRecipe, usePlan } from '../hooks';
 import { DifferenceLegend, useDifferencePicture } from './difference';
 import { MapBar } from './map-bar';
-import { paintMap } from './paint-map';
+import { paintMap, type DrawnLayers } from './paint-map';
 import type { Layer } from './draw-ground';
 import { PointerReadout } from './readout';
 import { SectionEnds } from './section-ends';
@@ -36,8 +36,22 @@ function oncePerFrame(act: () => void): () => void {
 
 export function MapView() {
   const session = useSession();
-  const { sourceKey, arrived, facts, held, step, view, overlays, compare, section, goTo, theme, proof, sectionAt } =
-    session;
+  const {
+    sourceKey,
+    arrived,
+    wholeFrom,
+    facts,
+    held,
+    step,
+    view,
+    overlays,
+    compare,
+    section,
+    goTo,
+    theme,
+    proof,
+    sectionAt,
+  } = session;
   const recipe = useCurrentRecipe();
   const plan = usePlan();
   const { frame, setFrame, size: measured } = useSize<HTMLDivElement>();
@@ -54,6 +68,8 @@ export function MapView() {
         oncePerFrame(() => setTick((n) => n + 1)),
       ),
   );
+
+  const drawn = useRef<DrawnLayers>({ sourceKey: '', source: null, result: null });
 
   // tiles of another source are never wanted again
   useEffect(() => cache.clear(), [cache, sourceKey]);
@@ -125,6 +141,7 @@ export function MapView() {
       view,
       held,
       known: arrived ?? Infinity,
+      wholeFrom: wholeFrom ?? Infinity,
       which,
       wipe: compare && which === 'result' ? wipe : null,
       overlays,
@@ -133,6 +150,7 @@ export function MapView() {
       sectionAt,
       difference: differencePicture?.picture ?? null,
       cache,
+      drawn: drawn.current,
     });
   }, [
     viewport,
@@ -141,6 +159,7 @@ export function MapView() {
     facts,
     sourceKey,
     arrived,
+    wholeFrom,
     size,
     theme,
     view,

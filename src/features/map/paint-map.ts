@@ -28,6 +28,8 @@ export interface MapScene {
   readonly held: boolean;
   /** Rows of the source that have been read. */
   readonly known: number;
+  /** From this overview level on all of it is there nevertheless. */
+  readonly wholeFrom: number;
   readonly which: Layer['which'];
   /** West of this part of the width the source is shown instead of the result; null without comparison. */
   readonly wipe: number | null;
@@ -38,12 +40,37 @@ export interface MapScene {
   readonly sectionAt: number | null;
   readonly difference: HTMLCanvasElement | null;
   readonly cache: TileCache;
+  /** What was last drawn whole: it stays beneath while the tiles of a change are on their way. */
+  readonly drawn: DrawnLayers;
+}
+
+/** The layers that were last complete, and the source they are of. */
+export interface DrawnLayers {
+  sourceKey: string;
+  source: Layer | null;
+  result: Layer | null;
 }
 
 /** Draws the map; tiles that are missing are asked for, and drawn when they arrive. */
 export function paintMap(ctx: CanvasRenderingContext2D, scene: MapScene): void {
-  const { sourceKey, plan, recipe, facts, viewport, inner, size, ratio, theme, view, held, known, which, wipe } = scene;
-  const { overlays, spot, section, sectionAt, difference, cache } = scene;
+  const {
+    sourceKey,
+    plan,
+    recipe,
+    facts,
+    viewport,
+    inner,
+    size,
+    ratio,
+    theme,
+    view,
+    held,
+    known,
+    wholeFrom,
+    which,
+    wipe,
+  } = scene;
+  const { overlays, spot, section, sectionAt, difference, cache, drawn } = scene;
   const c = COLOURS[theme];
   ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
   ctx.fillStyle = c.film;
@@ -59,9 +86,18 @@ export function paintMap(ctx: CanvasRenderingContext2D, scene: MapScene): void {
   ctx.rect(inner.left, inner.top, inner.width, inner.height);
   ctx.clip();
   if (held) {
+    if (drawn.sourceKey !== sourceKey) Object.assign(drawn, { sourceKey, source: null, result: null });
+    const there = (level: number): number => (level >= wholeFrom ? Infinity : known);
     const draw = (layerOfWhich: Layer['which']) => {
       const layer = layerOf(layerOfWhich, input);
-      return drawLayer(ctx, layer, viewport, inner, cache, ratio, known, (level, column, row) => ({
+      const before = drawn[layerOfWhich];
+      if (before && before.revision !== layer.revision) {
+        ctx.save();
+        clipTo(ctx, layer, viewport, inner);
+        drawLayer(ctx, before, viewport, inner, cache, ratio, there, null);
+        ctx.restore();
+      }
+      const wanted = drawLayer(ctx, layer, viewport, inner, cache, ratio, there, (level, column, row) => ({
         id: sourceKey,
         which: layerOfWhich,
         level,
@@ -75,6 +111,8 @@ export function paintMap(ctx: CanvasRenderingContext2D, scene: MapScene): void {
         water,
         dark,
       }));
+      if (wanted.length === 0) drawn[layerOfWhich] = layer;
+      return wanted;
     };
     const missing = draw(which);
     if (wipe !== null) {
@@ -114,6 +152,15 @@ export function paintMap(ctx: CanvasRenderingContext2D, scene: MapScene): void {
   drawFurniture(ctx, metres, viewport, inner, c);
   ctx.restore();
   drawCollar(ctx, plan, metres, viewport, inner, size, c);
+}
+
+/** Nothing is drawn beyond the ground of a layer. */
+function clipTo(ctx: CanvasRenderingContext2D, layer: Layer, viewport: Viewport, inner: Inner): void {
+  const left = toScreenX(viewport, inner, layer.startX - 0.5 * layer.perX);
+  const top = toScreenY(viewport, inner, layer.startY - 0.5 * layer.perY);
+  ctx.beginPath();
+  ctx.rect(left, top, layer.width * layer.perX * viewport.scale, layer.height * layer.perY * viewport.scale);
+  ctx.clip();
 }
 
 function drawSection(

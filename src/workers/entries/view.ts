@@ -39,15 +39,18 @@ function mapSource(id: string, recipe: Recipe): MapSource | null {
   };
 }
 
+/** Samples along the longer side of what is kept of a source: as many as the map has pixels on most screens. */
+const KEPT_SIDE = 1100;
+
 const INK = [24, 36, 42] as const;
 const FILM = [233, 237, 232] as const;
 const SLATE = [18, 25, 28] as const;
 const NIGHT_INK = [228, 234, 229] as const;
 
 const worker: ViewWorker = {
-  arrive: (id, facts, { samples, rows }) => {
+  arrive: (id, facts, { samples, rows }, overview) => {
     const { width, height } = facts.info;
-    held.set(id, { facts, pyramid: new Pyramid({ width, height, samples }), rows });
+    held.set(id, { facts, pyramid: new Pyramid({ width, height, samples }, overview), rows });
   },
 
   hold: (id, facts, samples) => {
@@ -101,6 +104,11 @@ const worker: ViewWorker = {
     if (!source) return null;
     const result = resultAt(source, recipe, work, at);
     return { source: elevationAt(source, 0, at.x, at.y), result: Number.isNaN(result) ? null : result };
+  },
+
+  overview: (id) => {
+    const overview = held.get(id)?.pyramid.overview(KEPT_SIDE) ?? null;
+    return overview && Comlink.transfer(overview, [overview.samples.buffer]);
   },
 
   close: (id) => {

@@ -1,0 +1,167 @@
+import type { RawLayout } from '../core/formats';
+import type { ChainStep } from '../core/plan';
+import type { Overview } from '../core/raster';
+import type { Recipe } from '../core/recipe';
+import type { HeldSource } from '../workers/protocol';
+import { freshRecipe } from './defaults';
+import { saveNow } from './keeping';
+import { forgetMeasured, keepMeasured } from './planning';
+import { keepRecipe, loadRecipe } from './recipe-store';
+import { patchSession, useSession, type SectionLine } from './session';
+import { listProjects, saveOverview, saveSource } from './storage';
+import { showError, workers } from './workers';
+
+/** What has been read so far is drawn at most this often. */
+const SHOW_EVERY_MS = 120;
+
+/** The source that is being read, and the way back to what was open before it. */
+let arriving: {
+  readonly key: string;
+  /** The source that was open before, held until the new one is whole. */
+  readonly before: string | null;
+  readonly cancel: () => void;
+  readonly restore: () => void;
+} | null = null;
+let sources = 0;
+
+export interface Opening {
+  readonly id: string;
+  readonly name: string;
+  readonly file: string;
+  readonly blob: Blob;
+  readonly raw: RawLayout | null;
+  /** Null: a fresh recipe for the facts of the file; `as it is`: the one that is open, with its undo. */
+  readonly recipe: Recipe | 'as it is' | null;
+  readonly step: ChainStep;
+  readonly section: SectionLine | null;
+  /** The source's bytes must be kept first. */
+  readonly keep: boolean;
+  /** A coarse picture of the source from an earlier time: all of it can be drawn before it is read. */
+  readonly overview: Overview | null;
+}
+
+/** True while a source is being read. */
+export const isOpening = (): boolean => arriving !== null;
+
+/** What is open, as a way to have it again. */
+function keepOpenProject(): () => void {
+  const s = useSession.getState();
+  const { projectId, projectName, source, sourceKey, facts, layout, held, ground, pack, proof, typed } = s;
+  const { step, view, section } = s;
+  const recipe = keepRecipe();
+  const measured = keepMeasured();
+  return () => {
+    measured();
+    patchSession({ projectId, projectName, source, sourceKey, facts, layout, held, ground, pack, proof, typed });
+    patchSession({ step, view, section, arrived: null, wholeFrom: null });
+    recipe();
+  };
+}
+
+const wholeLine = ({ width, height }: { width: number; height: number }): SectionLine => ({
+  a: { x: width * 0.14, y: height * 0.2 },
+  b: { x: width * 0.86, y: height * 0.79 },
+});
+
+/**
+ * Opens a source and makes it the current project. Its header facts show at once and its ground as far as it has been
+ * read; where it turns out to be bad or reading is cancelled, what was open before is there again, as it was.
+ */
+export async function openSource(o: Opening): Promise<void> {
+  await saveNow();
+  // another file while one is being read: the way back is the one from before both
+  const restore = arriving?.restore ?? keepOpenProject();
+  const before = arriving ? arriving.before : useSession.getState().sourceKey;
+  arriving?.cancel();
+  const key = `${o.id}/${++sources}`;
+  let shown = 0;
+  /** Another file took the place of this one: what the workers have of it goes. */
+  const superseded = (): boolean => {
+    if (arriving?.key === key) return false;
+    void workers().release(key);
+    return true;
+  };
+  const running = workers().open(
+    key,
+    o.blob,
+    o.file,
+    o.raw,
+    o.overview,
+    (facts, drawable, whole) => {
+      if (arriving?.key !== key) return;
+      forgetMeasured();
+      patchSession({
+        projectId: o.id,
+        projectName: o.name,
+        source: o.blob,
+        sourceKey: key,
+        arrived: 0,
+        wholeFrom: whole,
+        facts,
+        layout: o.raw,
+        held: drawable,
+        ground: null,
+        pack: null,
+        proof: null,
+        typed: {},
+        step: o.step,
+        view: 'relief',
+        section: null,
+        error: null,
+      });
+      if (o.recipe !== 'as it is') loadRecipe(o.recipe ?? freshRecipe(facts, o.name));
+    },
+    (done, total) => {
+      const { job, arrived } = useSession.getState();
+      const now = performance.now();
+      if (!job || arriving?.key !== key || now - shown < SHOW_EVERY_MS) return;
+      shown = now;
+      patchSession({ job: { ...job, progress: done / total }, arrived: arrived === null ? null : done });
+    },
+  );
+  arriving = { key, before, cancel: running.cancel, restore };
+  patchSession({ job: { label: `Reading ${o.file}`, progress: 0, started: Date.now(), cancel: running.cancel } });
+  let held: HeldSource;
+  try {
+    held = await running.done;
+    if (superseded()) return;
+    if (o.keep) {
+      await saveSource(o.id, o.blob).catch((reason: unknown) => {
+        showError(reason, 'keeping the source');
+      });
+      if (superseded()) return;
+    }
+  } catch (reason) {
+    if (!superseded()) {
+      arriving = null;
+      restore();
+      patchSession({ job: null });
+      void workers().release(key);
+    }
+    throw reason;
+  }
+  // from here on it is open, whatever becomes of keeping it
+  arriving = null;
+  patchSession({
+    facts: held.facts,
+    layout: held.layout,
+    held: true,
+    arrived: null,
+    wholeFrom: null,
+    section: o.section ?? wholeLine(held.facts.info),
+    job: null,
+  });
+  if (before !== null) void workers().release(before);
+  await saveNow();
+  patchSession({ projects: await listProjects() });
+  if (!o.overview) void keepOverview(o, key);
+}
+
+/** The next time the project is opened its ground shows at once. Where there is no room for that, it takes longer. */
+async function keepOverview({ id, blob, raw }: Opening, key: string): Promise<void> {
+  try {
+    await saveOverview(id, blob, raw, await workers().overview(key));
+  } catch {
+    // nothing depends on it
+  }
+}

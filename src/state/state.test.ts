@@ -1,0 +1,307 @@
+import { jest } from '@jest/globals';
+import { LevelGridError } from '@/core/base';
+import type { CountedSource } from '@/core/run';
+import { cancelled, countedHills, FakeStore, FakeWorkers, measure } from '../../tests/helpers/fake-workers';
+
+const store = new FakeStore();
+jest.unstable_mockModule('localforage', () => ({ default: { createInstance: () => store } }));
+jest.unstable_mockModule('../workers/client', () => ({ WorkerClient: FakeWorkers }));
+const state = await import('.');
+const { replan } = await import('./planning');
+const { useRecipe, useSession, editRecipe, undo } = state;
+
+const session = () => useSession.getState();
+const recipe = () => useRecipe.getState().recipe;
+const workers = () => FakeWorkers.last;
+const file = (name: string, bytes = 4) => new File([new Uint8Array(bytes)], name);
+/** Lets everything that is ready go on. */
+const settle = async () => {
+  for (let i = 0; i < 8; i++) await new Promise((resolve) => setImmediate(resolve));
+};
+const bad = (): LevelGridError =>
+  new LevelGridError('corrupt', { found: 'damage', expected: 'a whole file', remedy: 'Copy it again.' });
+
+let hills: CountedSource;
+
+/** Brings a file in, from its name to the end. */
+async function broughtIn(name: string, bytes = 4): Promise<string> {
+  const bringing = state.bringIn(file(name, bytes));
+  await settle();
+  const call = workers().opened.at(-1)!;
+  call.header(hills.facts);
+  call.finish(hills.facts);
+  await bringing;
+  await settle();
+  return call.key;
+}
+
+beforeAll(async () => {
+  jest.useFakeTimers({ doNotFake: ['setImmediate', 'queueMicrotask', 'performance', 'Date'] });
+  // as the application wires them
+  useRecipe.subscribe(replan);
+  useSession.subscribe((now, before) => {
+    if (now.facts !== before.facts) replan();
+  });
+  hills = await countedHills(505);
+  state.workers();
+});
+beforeEach(async () => {
+  store.full = null;
+  state.patchSession({ error: null });
+  await broughtIn('kettle-tarn.png');
+});
+
+test('a file shows its header facts at once and is kept when it is whole', async () => {
+  const bringing = state.bringIn(file('far-shore.png'));
+  await settle();
+  expect(session().facts?.file).toBe('kettle-tarn.png');
+  expect(session().job?.label).toBe('Reading far-shore.png');
+  const call = workers().opened.at(-1)!;
+  call.header(hills.facts);
+  expect(session()).toMatchObject({ projectName: 'far-shore', arrived: 0, held: true, step: 'bring-in' });
+  expect(session().plan?.document.fit).toMatchObject({ width: 505, height: 505 });
+  // nothing of it is kept before it has turned out to be good
+  expect([...store.values.keys()].some((k) => k === `project/${session().projectId}`)).toBe(false);
+  call.report(250, 505);
+  expect(session().arrived).toBe(250);
+  expect(session().job?.progress).toBeCloseTo(250 / 505);
+  call.finish(hills.facts);
+  await bringing;
+  expect(session()).toMatchObject({ arrived: null, job: null, error: null });
+  const id = session().projectId!;
+  expect(store.values.get(`project/${id}`)).toMatchObject({ name: 'far-shore', file: 'far-shore.png' });
+  expect(store.values.get(`source/${id}`)).toBeInstanceOf(Blob);
+  expect(session().projects.map((p) => p.name)).toContain('far-shore');
+});
+
+test.each([
+  ['turns out to be damaged', bad(), 'corrupt'],
+  ['is cancelled', cancelled(), undefined],
+])('a file that %s leaves what was open as it was', async (_, reason, shown) => {
+  editRecipe((r) => ({ ...r, fit: { ...r.fit, size: 253 } }));
+  const before = session();
+  const bringing = state.bringIn(file('far-shore.png'));
+  await settle();
+  const call = workers().opened.at(-1)!;
+  call.header(hills.facts);
+  expect(session().projectName).toBe('far-shore');
+  call.reject(reason);
+  await bringing;
+  const { projectId, sourceKey, facts, source, step } = before;
+  expect(session()).toMatchObject({ projectId, sourceKey, step, job: null, arrived: null });
+  expect(session().facts).toBe(facts);
+  expect(session().source).toBe(source);
+  expect(session().error?.code).toBe(shown);
+  expect(recipe()?.fit.size).toBe(253);
+  undo();
+  expect(recipe()?.fit.size).toBe(505);
+  expect(workers().released).toContain(call.key);
+  expect(workers().released).not.toContain(sourceKey);
+});
+
+test('a file dropped while another is read: the workers let go of both earlier sources', async () => {
+  const first = session().sourceKey!;
+  const one = state.bringIn(file('far-shore.png'));
+  await settle();
+  const [second] = workers().opened.slice(-1);
+  second!.header(hills.facts);
+  const two = state.bringIn(file('cold-ridge.png'));
+  await settle();
+  const [third] = workers().opened.slice(-1);
+  expect(second!.cancelled).toBe(true);
+  // too late to be cancelled: it arrives all the same
+  second!.finish(hills.facts);
+  await one;
+  expect(session().projectName).not.toBe('cold-ridge');
+  third!.header(hills.facts);
+  third!.finish(hills.facts);
+  await two;
+  expect(session()).toMatchObject({ projectName: 'cold-ridge', sourceKey: third!.key, job: null });
+  expect(workers().released.slice(-2).sort()).toEqual([first, second!.key].sort());
+});
+
+test('a second file that fails brings back the project from before both', async () => {
+  const { projectId, sourceKey } = session();
+  const one = state.bringIn(file('far-shore.png'));
+  await settle();
+  workers().opened.at(-1)!.header(hills.facts);
+  const two = state.bringIn(file('cold-ridge.png'));
+  await settle();
+  const [second, third] = workers().opened.slice(-2);
+  second!.reject(cancelled());
+  await one;
+  third!.header(hills.facts);
+  third!.reject(bad());
+  await two;
+  expect(session()).toMatchObject({ projectId, sourceKey, job: null });
+});
+
+test('full storage: the source stays open, and what could not be kept is said', async () => {
+  store.full = '';
+  const key = await broughtIn('far-shore.png');
+  expect(session()).toMatchObject({ sourceKey: key, arrived: null, projectName: 'far-shore' });
+  expect(session().error?.code).toBe('unwritable');
+  expect(workers().released).not.toContain(key);
+  // an overview for which there is no room is no fault
+  state.patchSession({ error: null });
+  store.full = 'overview/';
+  workers().kept = { level: 1, width: 2, height: 2, samples: new Uint16Array(4) };
+  await broughtIn('cold-ridge.png');
+  expect(session().error).toBeNull();
+});
+
+test('a large source opens again with its overview; other bytes or another layout have none', async () => {
+  workers().kept = { level: 1, width: 253, height: 253, samples: new Uint16Array(253 * 253).fill(7) };
+  await broughtIn('far-shore.png', 9);
+  const id = session().projectId!;
+  await broughtIn('cold-ridge.png');
+  const again = state.openProject(id);
+  await settle();
+  const call = workers().opened.at(-1)!;
+  expect(call.overview).toEqual(workers().kept);
+  call.header(hills.facts);
+  expect(session().wholeFrom).toBe(1);
+  call.finish(hills.facts);
+  await again;
+  expect(session().wholeFrom).toBeNull();
+  const { loadOverview } = await import('./storage');
+  const nine = new Blob([new Uint8Array(9)]);
+  expect(await loadOverview(id, nine, null)).not.toBeNull();
+  expect(await loadOverview(id, new Blob([new Uint8Array(8)]), null)).toBeNull();
+  expect(
+    await loadOverview(id, nine, { width: 3, height: 3, type: 'uint16', byteOrder: 'little' } as never),
+  ).toBeNull();
+  store.values.set(`overview/${id}`, { ...(store.values.get(`overview/${id}`) as object), width: 9 });
+  expect(await loadOverview(id, nine, null)).toBeNull();
+  workers().kept = null;
+});
+
+test('the ground is measured when the recipe rests; an earlier measurement is given up and never shown', async () => {
+  jest.runOnlyPendingTimers();
+  const size = (to: number) => editRecipe((r) => ({ ...r, fit: { ...r.fit, size: to } }));
+  size(253);
+  size(127);
+  const asked = workers().measured.length;
+  jest.advanceTimersByTime(149);
+  expect(workers().measured).toHaveLength(asked);
+  jest.advanceTimersByTime(1);
+  expect(workers().measured).toHaveLength(asked + 1);
+  const early = workers().measured.at(-1)!;
+  expect(early.recipe.fit.size).toBe(127);
+  size(505);
+  jest.advanceTimersByTime(150);
+  const late = workers().measured.at(-1)!;
+  expect(early.cancelled).toBe(true);
+  early.resolve(await measure(hills, early.recipe));
+  await settle();
+  expect(session().ground).toBeNull();
+  const ground = await measure(hills, late.recipe);
+  late.resolve(ground);
+  await settle();
+  expect(session().ground).toBe(ground);
+  expect(session().plan?.document.spots.find((s) => s.id === 'highest')?.elevation).toBeCloseTo(500, 6);
+  // what leaves the ground alone is not measured again
+  const after = workers().measured.length;
+  editRecipe((r) => ({ ...r, output: { ...r.output, format: 'raw' } }));
+  jest.advanceTimersByTime(1000);
+  expect(workers().measured).toHaveLength(after);
+});
+
+test('a pack is proved with what is typed; where that fails the pack before it stays', async () => {
+  const making = state.makePack();
+  await settle();
+  expect(session().job?.label).toBe('Writing the pack');
+  const files = new Map([['recipe.json', new Blob([JSON.stringify(recipe())])]]);
+  workers().packed.at(-1)!.resolve({ document: {}, files });
+  await settle();
+  expect(session().job?.label).toBe('Proving the pack');
+  workers()
+    .proved.at(-1)!
+    .resolve({ proof: { holds: true }, maps: null });
+  expect(await making).toBe(true);
+  const { pack, proof } = session();
+  expect(pack).toMatchObject({ draft: false, key: state.recipeKey(recipe()) });
+  expect(proof).toMatchObject({ proof: { holds: true }, key: pack!.key });
+
+  state.patchSession({ typed: { 'height-scale': 7 } });
+  const draft = state.makePack(253);
+  await settle();
+  expect(workers().packed.at(-1)!.recipe.fit.size).toBe(253);
+  workers().packed.at(-1)!.resolve({ document: {}, files });
+  await settle();
+  expect(workers().proved.at(-1)!.typed).toEqual({ 'height-scale': 7 });
+  workers().proved.at(-1)!.reject(cancelled());
+  expect(await draft).toBe(false);
+  expect(session().pack).toBe(pack);
+  expect(session().proof).toBe(proof);
+  expect(session()).toMatchObject({ job: null, error: null });
+
+  const failing = state.makePack();
+  await settle();
+  workers().packed.at(-1)!.reject(bad());
+  expect(await failing).toBe(false);
+  expect(session().pack).toBe(pack);
+  expect(session().error?.code).toBe('corrupt');
+});
+
+test('nothing is packed while a source is still being read', async () => {
+  const bringing = state.bringIn(file('far-shore.png'));
+  await settle();
+  const call = workers().opened.at(-1)!;
+  call.header(hills.facts);
+  const before = workers().packed.length;
+  expect(await state.makePack()).toBe(false);
+  expect(workers().packed).toHaveLength(before);
+  call.finish(hills.facts);
+  await bringing;
+});
+
+test('a source read in another way keeps every later choice; where it fails nothing changes', async () => {
+  editRecipe((r) => ({ ...r, fit: { ...r.fit, size: 253 }, name: 'Kettle' }));
+  const layout = { width: 505, height: 505, bitDepth: 16, sampleType: 'uint', byteOrder: 'big', offset: 0 } as never;
+  const failing = state.rereadSource(null, layout);
+  await settle();
+  const refused = workers().opened.at(-1);
+  refused?.reject(bad());
+  await failing;
+  expect(recipe()).toMatchObject({ name: 'Kettle', fit: { size: 253 } });
+  const other = state.rereadSource(file('kettle-tarn-2.png'), null);
+  await settle();
+  const call = workers().opened.at(-1)!;
+  call.header(hills.facts);
+  call.finish(hills.facts);
+  await other;
+  expect(session().facts?.file).toBe('kettle-tarn-2.png');
+  expect(recipe()).toMatchObject({ name: 'Kettle', fit: { size: 253 } });
+});
+
+test('a deleted project is gone with its source and overview, and another one is opened', async () => {
+  const [other] = [session().projectId!];
+  await broughtIn('far-shore.png');
+  const id = session().projectId!;
+  const removing = state.removeProject(id);
+  await settle();
+  const call = workers().opened.at(-1)!;
+  call.header(hills.facts);
+  call.finish(hills.facts);
+  await removing;
+  expect([...store.values.keys()].filter((k) => k.includes(id))).toEqual([]);
+  expect(session().projectId).not.toBe(id);
+  expect(session().projects.map((p) => p.id)).not.toContain(id);
+  expect(session().projects.map((p) => p.id)).toContain(other);
+});
+
+test('a kept project that can’t be read is left as it is, and so is what is open', async () => {
+  const { projectId } = session();
+  store.values.set('project/broken', { schema: 'project/9' });
+  await state.openProject('broken');
+  expect(session()).toMatchObject({ projectId, job: null });
+  expect(session().error?.code).toBe('not-found');
+  expect(store.values.has('project/broken')).toBe(true);
+});
+
+test('a name is kept in the recipe too, and can be undone there', () => {
+  state.renameProject('Lantern Post');
+  expect(session().projectName).toBe('Lantern Post');
+  expect(recipe()?.name).toBe('Lantern Post');
+});
