@@ -28,11 +28,11 @@ function JobLine() {
   return (
     <div
       role="status"
-      className="absolute left-1/2 -translate-x-1/2 bottom-[168px] z-40 bg-panel border border-ink flex items-center gap-3 px-3 h-10"
+      className="absolute right-[306px] bottom-[168px] z-40 bg-panel border border-ink flex items-center gap-3 px-3 h-10"
     >
-      <span>{job.label}</span>
+      <span className="max-w-44 truncate">{job.label}</span>
       <span
-        className="w-40 h-2 border border-ink"
+        className="w-24 h-2 border border-ink"
         role="progressbar"
         aria-label={job.label}
         aria-valuemin={0}
@@ -41,7 +41,7 @@ function JobLine() {
       >
         <span className="block h-full bg-kelp" style={{ width: `${job.progress * 100}%` }} />
       </span>
-      <span className="num text-[12px] w-20">
+      <span className="num text-[12px] w-16 text-right">
         {left === null ? `${Math.round(job.progress * 100)} %` : `${left} s left`}
       </span>
       <Button kind="link" onClick={() => job.cancel()}>

@@ -138,6 +138,108 @@ test('a terrain of 8129 samples a side: facts at once, the ground as it is read,
   );
 });
 
+interface Preview {
+  /** The card shows the new value. */
+  readonly card: number;
+  /** Ground of the new picture is drawn. */
+  readonly coarse: number;
+  /** All tiles of it are there. */
+  readonly fine: number;
+  readonly longestFrame: number;
+}
+
+/** Presses a key on the ladder and watches until the map is complete again; milliseconds after the key. */
+function preview(page: Page, key: string): Promise<Preview> {
+  return page.evaluate(
+    (pressed) =>
+      new Promise<Preview>((resolve) => {
+        const canvas = document.querySelector<HTMLCanvasElement>('[aria-label^="Terrain map"]')!;
+        const ladder = document.querySelector<HTMLElement>('[role=slider][aria-label="Vertices per side"]')!;
+        const value = (): string => document.querySelector('[data-card="layout"]')?.textContent ?? '';
+        const before = value();
+        ladder.focus();
+        const start = performance.now();
+        let last = start;
+        const seen = { card: 0, coarse: 0, fine: 0, longestFrame: 0 };
+        // a tile of the new picture is on the map once it has been drawn into a canvas of its own
+        const draw = CanvasRenderingContext2D.prototype.putImageData;
+        CanvasRenderingContext2D.prototype.putImageData = function (
+          this: CanvasRenderingContext2D,
+          ...given: unknown[]
+        ) {
+          if (seen.coarse === 0) seen.coarse = -1;
+          Reflect.apply(draw, this, given);
+        };
+        ladder.dispatchEvent(new KeyboardEvent('keydown', { key: pressed, bubbles: true }));
+        const look = (): void => {
+          const now = performance.now();
+          seen.longestFrame = Math.max(seen.longestFrame, now - last);
+          last = now;
+          if (seen.card === 0 && value() !== before) seen.card = now - start;
+          if (seen.coarse === -1) seen.coarse = now - start;
+          if (seen.coarse > 0 && canvas.getAttribute('aria-busy') === 'false') {
+            seen.fine = now - start;
+            CanvasRenderingContext2D.prototype.putImageData = draw;
+            resolve(seen);
+          } else requestAnimationFrame(look);
+        };
+        requestAnimationFrame(look);
+      }),
+    key,
+  );
+}
+
+test('of a terrain of 8129 samples a side another size is previewed, and all of it shows again after a reload', async ({
+  app,
+}) => {
+  await go(app, 'Bring in');
+  await app.getByLabel('New heightmap').setInputFiles(file);
+  await expect(app.getByRole('button', { name: /cold-ridge/ })).toBeVisible();
+  await expect(status(app)).toHaveCount(0);
+  await go(app, 'Fit');
+  await app
+    .locator('[data-check=clipped]')
+    .or(app.getByText(/\d+ hold$/))
+    .first()
+    .waitFor();
+  for (let turn = 1; turn <= 3; turn++) {
+    const { card, coarse, fine, longestFrame } = await preview(app, 'ArrowDown');
+    process.stdout.write(
+      `\n${SIDE}² previewed at another size, turn ${turn}: card ${card.toFixed(0)} ms, coarse ${coarse.toFixed(0)} ms, complete ${fine.toFixed(0)} ms, longest frame ${longestFrame.toFixed(0)} ms\n`,
+    );
+  }
+  await expect
+    .poll(() => app.evaluate(() => indexedDB.databases().then((all) => all.some((d) => d.name === 'level-grid'))))
+    .toBe(true);
+  await app.reload();
+  // the southernmost ground is drawn while the file is still being read from the north
+  const whole = await app.evaluate(
+    () =>
+      new Promise<{ at: number; reading: boolean }>((resolve) => {
+        const spot = document.createElement('canvas').getContext('2d', { willReadFrequently: true })!;
+        const look = (): void => {
+          const canvas = document.querySelector<HTMLCanvasElement>('[aria-label^="Terrain map"]');
+          if (canvas && canvas.height > 200) {
+            spot.drawImage(canvas, canvas.width / 2, canvas.height - 40, 1, 1, 0, 0, 1, 1);
+            const [r, g, b, a] = spot.getImageData(0, 0, 1, 1).data;
+            if (a === 255 && `${r} ${g} ${b}` !== '233 237 232') {
+              const reading = document.querySelector('[role=status] [role=progressbar]') !== null;
+              resolve({ at: performance.now(), reading });
+              return;
+            }
+          }
+          requestAnimationFrame(look);
+        };
+        look();
+      }),
+  );
+  process.stdout.write(
+    `\n${SIDE}² opened again: all of it on the map ${whole.at.toFixed(0)} ms after the page was asked for\n`,
+  );
+  expect(whole.reading).toBe(true);
+  await expect(status(app)).toHaveCount(0);
+});
+
 /** Cancels what is going on and waits until the page says so no more; how long that took, in milliseconds. */
 const cancel = (page: Page): Promise<number> =>
   page.evaluate(

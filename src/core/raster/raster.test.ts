@@ -181,7 +181,7 @@ describe('resampling', () => {
           const options = { width: W, height: H, filter, clamp: { low: 210, high: 880 }, voids: false };
           const whole = await collect(resample(heightStream(data, 50), options));
           const part = resampleWindow(
-            { width: 50, height: 40, row: (r) => data.slice(r * 50, r * 50 + 50) },
+            { width: 50, height: 40, row: (r, from, to) => data.slice(r * 50 + from, r * 50 + to) },
             options,
             area,
           );

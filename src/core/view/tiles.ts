@@ -123,13 +123,15 @@ export function fittedWindow(source: MapSource, recipe: Recipe, work: Work, area
   const base = source.levels[0]!;
   const { samples } = base;
   if (recipe.fit.method === 'resample' && (geometry.width !== base.width || geometry.height !== base.height)) {
-    const row = new Float32Array(base.width);
+    let row = new Float32Array(0);
     return resampleWindow(
       {
         width: base.width,
         height: base.height,
-        row: (y) => {
-          for (let x = 0, at = y * base.width; x < base.width; x++, at++) row[x] = samples[at]! - datum;
+        row: (y, from, to) => {
+          if (row.length < to - from) row = new Float32Array(to - from);
+          const start = y * base.width;
+          for (let x = from; x < to; x++) row[x - from] = samples[start + x]! - datum;
           return row;
         },
       },

@@ -152,6 +152,8 @@ export function MapView() {
       cache,
       drawn: drawn.current,
     });
+    // known only now that the painting has asked for what it misses
+    canvas.current.setAttribute('aria-busy', String(held && !cache.idle));
   }, [
     viewport,
     plan,
@@ -229,7 +231,6 @@ export function MapView() {
           tabIndex={0}
           role="application"
           aria-label="Terrain map. Arrow keys move, plus and minus zoom, 0 shows all."
-          aria-busy={held && tick >= 0 && !cache.idle}
           className="absolute inset-0 w-full h-full touch-none cursor-crosshair"
           onPointerDown={(e) => {
             if (!viewport || e.button !== 0) return;
