@@ -2,45 +2,69 @@
 // src/core/raster/ground.ts. Every sum is taken in the same order and precision as in the twin.
 
 /**
- * Turns four rows of `width` samples into quadruples of Float32: for every x the samples of rows 0, 1, 2, 3. Rows lie
- * `stride` bytes apart; where fewer than four are there, the last one stands in for the rest.
+ * Turns eight rows of `width` samples into groups of eight Float32: for every x the samples of rows 0 to 7. Rows lie
+ * `stride` bytes apart; where fewer than eight are there, the last one stands in for the rest.
  */
 export function interleave16(rows: usize, stride: i32, count: i32, to: usize, width: i32): void {
-  const r1 = count > 1 ? rows + stride : rows;
-  const r2 = count > 2 ? r1 + stride : r1;
-  const r3 = count > 3 ? r2 + stride : r2;
+  const r1 = rows + rowOffset(1, count, stride);
+  const r2 = rows + rowOffset(2, count, stride);
+  const r3 = rows + rowOffset(3, count, stride);
+  const r4 = rows + rowOffset(4, count, stride);
+  const r5 = rows + rowOffset(5, count, stride);
+  const r6 = rows + rowOffset(6, count, stride);
+  const r7 = rows + rowOffset(7, count, stride);
   let x: usize = 0;
   const end: usize = <usize>width << 1;
   for (; x + 8 <= end; x += 8) {
     quadruples(to, wide(rows + x), wide(r1 + x), wide(r2 + x), wide(r3 + x));
-    to += 64;
+    quadruples(to + 16, wide(r4 + x), wide(r5 + x), wide(r6 + x), wide(r7 + x));
+    to += 128;
   }
   for (; x < end; x += 2) {
     store<f32>(to, <f32>load<u16>(rows + x));
     store<f32>(to, <f32>load<u16>(r1 + x), 4);
     store<f32>(to, <f32>load<u16>(r2 + x), 8);
     store<f32>(to, <f32>load<u16>(r3 + x), 12);
-    to += 16;
+    store<f32>(to, <f32>load<u16>(r4 + x), 16);
+    store<f32>(to, <f32>load<u16>(r5 + x), 20);
+    store<f32>(to, <f32>load<u16>(r6 + x), 24);
+    store<f32>(to, <f32>load<u16>(r7 + x), 28);
+    to += 32;
   }
 }
 
 export function interleave32(rows: usize, stride: i32, count: i32, to: usize, width: i32): void {
-  const r1 = count > 1 ? rows + stride : rows;
-  const r2 = count > 2 ? r1 + stride : r1;
-  const r3 = count > 3 ? r2 + stride : r2;
+  const r1 = rows + rowOffset(1, count, stride);
+  const r2 = rows + rowOffset(2, count, stride);
+  const r3 = rows + rowOffset(3, count, stride);
+  const r4 = rows + rowOffset(4, count, stride);
+  const r5 = rows + rowOffset(5, count, stride);
+  const r6 = rows + rowOffset(6, count, stride);
+  const r7 = rows + rowOffset(7, count, stride);
   let x: usize = 0;
   const end: usize = <usize>width << 2;
   for (; x + 16 <= end; x += 16) {
     quadruples(to, v128.load(rows + x), v128.load(r1 + x), v128.load(r2 + x), v128.load(r3 + x));
-    to += 64;
+    quadruples(to + 16, v128.load(r4 + x), v128.load(r5 + x), v128.load(r6 + x), v128.load(r7 + x));
+    to += 128;
   }
   for (; x < end; x += 4) {
     store<f32>(to, load<f32>(rows + x));
     store<f32>(to, load<f32>(r1 + x), 4);
     store<f32>(to, load<f32>(r2 + x), 8);
     store<f32>(to, load<f32>(r3 + x), 12);
-    to += 16;
+    store<f32>(to, load<f32>(r4 + x), 16);
+    store<f32>(to, load<f32>(r5 + x), 20);
+    store<f32>(to, load<f32>(r6 + x), 24);
+    store<f32>(to, load<f32>(r7 + x), 28);
+    to += 32;
   }
+}
+
+// @ts-ignore: decorator
+@inline
+function rowOffset(row: i32, count: i32, stride: i32): usize {
+  return <usize>(min(row, count - 1) * stride);
 }
 
 /** Four 16-bit codes as Float32. */
@@ -50,7 +74,7 @@ function wide(codes: usize): v128 {
   return f32x4.convert_i32x4_u(v128.load16x4_u(codes));
 }
 
-/** Rows a, b, c, d of four become columns. */
+/** Rows a, b, c, d of four become columns, 32 bytes apart. */
 // @ts-ignore: decorator
 @inline
 function quadruples(to: usize, a: v128, b: v128, c: v128, d: v128): void {
@@ -59,61 +83,66 @@ function quadruples(to: usize, a: v128, b: v128, c: v128, d: v128): void {
   const cdLow = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
   const cdHigh = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
   v128.store(to, v128.shuffle<f32>(abLow, cdLow, 0, 1, 4, 5));
-  v128.store(to, v128.shuffle<f32>(abLow, cdLow, 2, 3, 6, 7), 16);
-  v128.store(to, v128.shuffle<f32>(abHigh, cdHigh, 0, 1, 4, 5), 32);
-  v128.store(to, v128.shuffle<f32>(abHigh, cdHigh, 2, 3, 6, 7), 48);
+  v128.store(to, v128.shuffle<f32>(abLow, cdLow, 2, 3, 6, 7), 32);
+  v128.store(to, v128.shuffle<f32>(abHigh, cdHigh, 0, 1, 4, 5), 64);
+  v128.store(to, v128.shuffle<f32>(abHigh, cdHigh, 2, 3, 6, 7), 96);
+}
+
+/** Four outputs of four rows go to where each row's outputs are, `at` bytes in. */
+// @ts-ignore: decorator
+@inline
+function spread(outs: usize, at: usize, a: v128, b: v128, c: v128, d: v128): void {
+  const abLow = v128.shuffle<f32>(a, b, 0, 4, 1, 5);
+  const abHigh = v128.shuffle<f32>(a, b, 2, 6, 3, 7);
+  const cdLow = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
+  const cdHigh = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
+  v128.store(<usize>load<u32>(outs) + at, v128.shuffle<f32>(abLow, cdLow, 0, 1, 4, 5));
+  v128.store(<usize>load<u32>(outs, 4) + at, v128.shuffle<f32>(abLow, cdLow, 2, 3, 6, 7));
+  v128.store(<usize>load<u32>(outs, 8) + at, v128.shuffle<f32>(abHigh, cdHigh, 0, 1, 4, 5));
+  v128.store(<usize>load<u32>(outs, 12) + at, v128.shuffle<f32>(abHigh, cdHigh, 2, 3, 6, 7));
 }
 
 /**
- * Row pass of four interleaved rows: `out[i] = Σ weight[i][k] · line[first[i] + k]`, k upwards, for each of them. Every
- * weight is loaded once for four rows. Outputs come in groups of four, whose weights lie side by side:
- * `weights[(group · taps + k) · 4 + i mod 4]`.
+ * Row pass of eight interleaved rows: `out[i] = Σ weight[i][k] · line[first[i] + k]`, k upwards, for each of them.
+ * Every weight is loaded once for eight rows, and eight sums run side by side. Outputs come in groups of four, whose
+ * weights lie together: `weights[(group · taps + k) · 4 + i mod 4]`. `outs` holds the addresses of eight rows.
  */
-export function rowPass(out0: usize, out1: usize, out2: usize, out3: usize, line: usize, first: usize, weights: usize, taps: i32, groups: i32): void {
-  const pairs: usize = (<usize>taps >> 1) << 5;
+export function rowPass(outs: usize, line: usize, first: usize, weights: usize, taps: i32, groups: i32): void {
+  const row: usize = <usize>taps << 4;
   for (let g = 0; g < groups; g++) {
-    let pa = line + ((<usize>load<i32>(first)) << 4);
-    let pb = line + ((<usize>load<i32>(first, 4)) << 4);
-    let pc = line + ((<usize>load<i32>(first, 8)) << 4);
-    let pd = line + ((<usize>load<i32>(first, 12)) << 4);
+    let pa = line + ((<usize>load<i32>(first)) << 5);
+    let pb = line + ((<usize>load<i32>(first, 4)) << 5);
+    let pc = line + ((<usize>load<i32>(first, 8)) << 5);
+    let pd = line + ((<usize>load<i32>(first, 12)) << 5);
     let a = f32x4.splat(0);
     let b = f32x4.splat(0);
     let c = f32x4.splat(0);
     let d = f32x4.splat(0);
-    // two taps a turn
-    for (const end = weights + pairs; weights < end; weights += 32) {
-      a = f32x4.add(a, f32x4.mul(v128.load32_splat(weights), v128.load(pa)));
-      b = f32x4.add(b, f32x4.mul(v128.load32_splat(weights, 4), v128.load(pb)));
-      c = f32x4.add(c, f32x4.mul(v128.load32_splat(weights, 8), v128.load(pc)));
-      d = f32x4.add(d, f32x4.mul(v128.load32_splat(weights, 12), v128.load(pd)));
-      a = f32x4.add(a, f32x4.mul(v128.load32_splat(weights, 16), v128.load(pa, 16)));
-      b = f32x4.add(b, f32x4.mul(v128.load32_splat(weights, 20), v128.load(pb, 16)));
-      c = f32x4.add(c, f32x4.mul(v128.load32_splat(weights, 24), v128.load(pc, 16)));
-      d = f32x4.add(d, f32x4.mul(v128.load32_splat(weights, 28), v128.load(pd, 16)));
+    let a2 = f32x4.splat(0);
+    let b2 = f32x4.splat(0);
+    let c2 = f32x4.splat(0);
+    let d2 = f32x4.splat(0);
+    for (const end = weights + row; weights < end; weights += 16) {
+      const wa = v128.load32_splat(weights);
+      a = f32x4.add(a, f32x4.mul(wa, v128.load(pa)));
+      a2 = f32x4.add(a2, f32x4.mul(wa, v128.load(pa, 16)));
+      const wb = v128.load32_splat(weights, 4);
+      b = f32x4.add(b, f32x4.mul(wb, v128.load(pb)));
+      b2 = f32x4.add(b2, f32x4.mul(wb, v128.load(pb, 16)));
+      const wc = v128.load32_splat(weights, 8);
+      c = f32x4.add(c, f32x4.mul(wc, v128.load(pc)));
+      c2 = f32x4.add(c2, f32x4.mul(wc, v128.load(pc, 16)));
+      const wd = v128.load32_splat(weights, 12);
+      d = f32x4.add(d, f32x4.mul(wd, v128.load(pd)));
+      d2 = f32x4.add(d2, f32x4.mul(wd, v128.load(pd, 16)));
       pa += 32;
       pb += 32;
       pc += 32;
       pd += 32;
     }
-    if (taps & 1) {
-      a = f32x4.add(a, f32x4.mul(v128.load32_splat(weights), v128.load(pa)));
-      b = f32x4.add(b, f32x4.mul(v128.load32_splat(weights, 4), v128.load(pb)));
-      c = f32x4.add(c, f32x4.mul(v128.load32_splat(weights, 8), v128.load(pc)));
-      d = f32x4.add(d, f32x4.mul(v128.load32_splat(weights, 12), v128.load(pd)));
-      weights += 16;
-    }
-    const abLow = v128.shuffle<f32>(a, b, 0, 4, 1, 5);
-    const abHigh = v128.shuffle<f32>(a, b, 2, 6, 3, 7);
-    const cdLow = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
-    const cdHigh = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
-    v128.store(out0, v128.shuffle<f32>(abLow, cdLow, 0, 1, 4, 5));
-    v128.store(out1, v128.shuffle<f32>(abLow, cdLow, 2, 3, 6, 7));
-    v128.store(out2, v128.shuffle<f32>(abHigh, cdHigh, 0, 1, 4, 5));
-    v128.store(out3, v128.shuffle<f32>(abHigh, cdHigh, 2, 3, 6, 7));
-    out0 += 16;
-    out1 += 16;
-    out2 += 16;
-    out3 += 16;
+    const at: usize = <usize>g << 4;
+    spread(outs, at, a, b, c, d);
+    spread(outs + 16, at, a2, b2, c2, d2);
     first += 16;
   }
 }

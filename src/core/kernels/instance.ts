@@ -8,17 +8,7 @@ interface Exports {
   filter16(codes: number, out: number, above: number, scratch: number, width: number, rows: number): void;
   interleave16(rows: number, stride: number, count: number, to: number, width: number): void;
   interleave32(rows: number, stride: number, count: number, to: number, width: number): void;
-  rowPass(
-    out0: number,
-    out1: number,
-    out2: number,
-    out3: number,
-    line: number,
-    first: number,
-    weights: number,
-    taps: number,
-    groups: number,
-  ): void;
+  rowPass(outs: number, line: number, first: number, weights: number, taps: number, groups: number): void;
   columnPass(
     out: number,
     ring: number,

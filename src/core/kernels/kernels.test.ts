@@ -149,7 +149,7 @@ test.each(FILTERS)('resampling by %s equals its twin to the bit', (filter) => {
           rowPass(passed.subarray(y * W, (y + 1) * W), band.subarray(y * w, (y + 1) * w), across, W);
         let next = 0;
         for (let y = 0; y < h;) {
-          const count = Math.min(h - y, 1 + ((y * 7 + w) % 4));
+          const count = Math.min(h - y, 1 + ((y * 7 + w) % 8));
           kernel.rows(band.subarray(y * w, (y + count) * w), y);
           y += count;
           for (; next < H && down.first[next]! + down.taps <= y; next++) {

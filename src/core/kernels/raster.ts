@@ -8,7 +8,7 @@ export interface KernelAxis {
 }
 
 /** Rows that go through the row pass together. */
-const TOGETHER = 4;
+const TOGETHER = 8;
 
 /** Weights as the row pass wants them: outputs in groups of four (the last filled up with zeros), tap after tap. */
 function inGroups({ first, taps, weights }: KernelAxis, width: number): { first: Int32Array; weights: Float32Array } {
@@ -34,6 +34,7 @@ export class ResampleKernel {
   private readonly stride: number;
   private readonly out: number;
   private readonly source: number;
+  private readonly slots: number;
 
   private constructor(
     private readonly k: Kernels,
@@ -55,6 +56,7 @@ export class ResampleKernel {
     this.spare = k.take(this.stride);
     this.out = k.take(width * 4 * rowsPerBand);
     this.source = k.take(TOGETHER * sourceWidth * 4);
+    this.slots = k.take(TOGETHER * 4);
     // behind the ring lies nothing that could slow the column pass down
     k.u8.fill(0, this.ring, this.ring + this.stride * this.ringRows + 64);
   }
@@ -71,7 +73,7 @@ export class ResampleKernel {
     return k ? new ResampleKernel(k, across, down, sourceWidth, width, rowsPerBand) : null;
   }
 
-  /** Row pass of up to 4 whole rows from row `row` of the source: heights, or 16-bit codes that are heights. */
+  /** Row pass of up to 8 whole rows from row `row` of the source: heights, or 16-bit codes that are heights. */
   rows(data: Float32Array | Uint16Array, row: number): void {
     const { k, sourceWidth, source, line } = this;
     const stride = sourceWidth * data.BYTES_PER_ELEMENT;
@@ -80,20 +82,14 @@ export class ResampleKernel {
     k.u8.set(new Uint8Array(data.buffer, data.byteOffset, data.byteLength), source);
     if (data instanceof Uint16Array) k.run.interleave16(source, stride, count, line, sourceWidth);
     else k.run.interleave32(source, stride, count, line, sourceWidth);
-    const slot = (n: number): number =>
-      n < count ? this.ring + ((row + n) % this.ringRows) * this.stride : this.spare;
-    k.run.rowPass(
-      slot(0),
-      slot(1),
-      slot(2),
-      slot(3),
-      line,
-      this.firstAcross,
-      this.weightsAcross,
-      this.across.taps,
-      this.stride >> 4,
-    );
+    const slots = new Uint32Array(k.u8.buffer, this.slots, TOGETHER);
+    for (let n = 0; n < TOGETHER; n++)
+      slots[n] = n < count ? this.ring + ((row + n) % this.ringRows) * this.stride : this.spare;
+    k.run.rowPass(this.slots, line, this.firstAcross, this.weightsAcross, this.across.taps, this.stride >> 4);
   }
+
+  /** Rows that `rows` takes at once. */
+  static readonly together = TOGETHER;
 
   /** Column pass of output row `row`, held within low..high, into row `slot` of the band. Slots are filled upwards. */
   column(slot: number, row: number, low: number, high: number): void {

@@ -64,12 +64,13 @@ export function axisWeights(mapping: AxisMapping, filter: Filter): AxisWeights {
   }
   const reach = filter === 'area' ? widen / 2 + 0.5 : widen * { bilinear: 1, 'catmull-rom': 2, lanczos3: 3 }[filter];
   const kernel = { bilinear: triangle, 'catmull-rom': catmullRom, lanczos3, area: triangle }[filter];
-  const taps = Math.min(n, Math.ceil(reach * 2) + 1);
+  // every kernel is 0 at its reach: what lies strictly within counts
+  const taps = Math.min(n, Math.ceil(reach * 2));
   const weights = new Float32Array(count * taps);
   const exact = new Float64Array(taps);
   for (let i = 0; i < count; i++) {
     const centre = positionOf(i + from, n, m);
-    const start = Math.max(0, Math.min(n - taps, Math.ceil(centre - reach)));
+    const start = Math.max(0, Math.min(n - taps, Math.floor(centre - reach) + 1));
     first[i] = start;
     let sum = 0;
     for (let k = 0; k < taps; k++) {

@@ -93,7 +93,7 @@ function kernelPasses(
   const kernel = ResampleKernel.create(across, down, sourceWidth, width, rowsPerBand);
   if (!kernel) return null;
   return {
-    together: 4,
+    together: ResampleKernel.together,
     rows: (data, row) => {
       kernel.rows(data, row);
     },

@@ -74,7 +74,10 @@ export interface HeightStream {
   codes?(job?: JobContext): AsyncGenerator<CodeBand>;
 }
 
-/** Rows in one band of a raster `width` samples wide: about a quarter of a million samples, at least 8 rows. */
+/**
+ * Rows in one band of a raster `width` samples wide: about a quarter of a million samples, a multiple of 8, which is
+ * how many rows are resampled together.
+ */
 export function bandRows(width: number): number {
-  return Math.max(8, Math.floor(262144 / Math.max(1, width)));
+  return Math.max(8, Math.floor(262144 / Math.max(1, width)) & ~7);
 }

@@ -37,7 +37,12 @@ export function resampleWindow(
   const rows = (down.first[area.height - 1] ?? 0) + down.taps - top;
   const passed = new Float32Array(rows * area.width);
   for (let r = 0; r < rows; r++)
-    rowPass(passed.subarray(r * area.width, (r + 1) * area.width), source.row(top + r, left, right), across, area.width);
+    rowPass(
+      passed.subarray(r * area.width, (r + 1) * area.width),
+      source.row(top + r, left, right),
+      across,
+      area.width,
+    );
   const first = down.first.map((f) => f - top);
   const out = new Float32Array(area.width * area.height);
   for (let r = 0; r < area.height; r++) {
