@@ -1,4 +1,4 @@
-import { quantiseKernel, viewOf, type KernelFloats } from '../kernels';
+import { quantiseKernel, floatsAt, type KernelPlace } from '../kernels';
 
 /** code = round(scale · value + offset), held to 0..highest. */
 export interface Quantiser {
@@ -22,13 +22,13 @@ export interface QuantiseTally {
  */
 export function quantise(
   out: Uint16Array,
-  heights: Float32Array | KernelFloats,
+  heights: Float32Array | KernelPlace,
   q: Quantiser,
   tally: QuantiseTally,
 ): void {
   const counted = heights.length < LEAST_FOR_KERNEL ? null : quantiseKernel(out, heights, q.scale, q.offset, q.highest);
   if (!counted) {
-    quantisePlain(out, heights instanceof Float32Array ? heights : viewOf(heights), q, tally);
+    quantisePlain(out, heights instanceof Float32Array ? heights : floatsAt(heights), q, tally);
     return;
   }
   tally.below += counted.below;

@@ -1,15 +1,7 @@
 export { crc32Kernel, adler32Kernel, deflateKernel } from './bytes';
-export { freshKernels, type Kernels } from './instance';
+export { codesAt, floatsAt, freshKernels, type KernelPlace, type Kernels } from './instance';
 export { InflateKernel, type InflateStatus } from './inflate';
 export { tintedReliefKernel, type Tinting } from './relief';
 export { CodeComparisonKernel, GroundComparisonKernel, type RowFigures } from './proof';
 export { Unfilter16Kernel, filter16Kernel } from './png';
-export {
-  CodeStatisticsKernel,
-  GroundKernel,
-  quantiseKernel,
-  ResampleKernel,
-  viewOf,
-  type KernelAxis,
-  type KernelFloats,
-} from './raster';
+export { CodeStatisticsKernel, GroundKernel, quantiseKernel, ResampleKernel, type KernelAxis } from './raster';

@@ -173,6 +173,19 @@ export class Kernels {
   }
 }
 
+/** Numbers that lie in the memory of kernels: `length` of them from byte `at` on. */
+export interface KernelPlace {
+  readonly kernels: Kernels;
+  readonly at: number;
+  readonly length: number;
+}
+
+/** Views of such numbers; not to be kept, since memory that grows takes them away. */
+export const floatsAt = ({ kernels, at, length }: KernelPlace): Float32Array =>
+  new Float32Array(kernels.u8.buffer, at, length);
+export const codesAt = ({ kernels, at, length }: KernelPlace): Uint16Array =>
+  new Uint16Array(kernels.u8.buffer, at, length);
+
 let compiled: WebAssembly.Module | null | undefined;
 let shared: Kernels | null = null;
 

@@ -1,4 +1,4 @@
-import { sharedKernels, type Kernels } from './instance';
+import { sharedKernels, type KernelPlace, type Kernels } from './instance';
 
 /** Undoes the row filters of 16-bit grey where the filtered bytes lie: in the kernel's memory. Keeps the row before. */
 export class Unfilter16Kernel {
@@ -16,17 +16,17 @@ export class Unfilter16Kernel {
   }
 
   /**
-   * The samples of the next `rows` rows, in the machine's order. Filter byte + row each lie at `from`. Where a filter
-   * does not exist, that filter.
+   * Where the samples of the next `rows` rows lie, in the machine's order, until the next call. Filter byte + row each
+   * lie at `from`. Where a filter does not exist, that filter.
    */
-  rows(from: number, rows: number): Uint16Array | number {
+  rows(from: number, rows: number): KernelPlace | number {
     const { k, width, bytes } = this;
     const bad = k.run.unfilter16(from, bytes, this.above, width, rows);
     if (bad >= 0) return k.u8[from + bad * (width * 2 + 1)] ?? 0;
     const length = rows * width * 2;
     k.u8.copyWithin(this.above, bytes + length - width * 2, bytes + length);
     k.run.swap16(bytes, bytes, rows * width);
-    return new Uint16Array(k.copy(bytes, length).buffer);
+    return { kernels: k, at: bytes, length: rows * width };
   }
 }
 

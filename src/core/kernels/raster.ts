@@ -1,4 +1,4 @@
-import { freshKernels, sharedKernels, type Kernels } from './instance';
+import { codesAt, floatsAt, freshKernels, sharedKernels, type KernelPlace, type Kernels } from './instance';
 
 /** Weights of one axis: see AxisWeights in core/raster. */
 export interface KernelAxis {
@@ -110,27 +110,15 @@ export class ResampleKernel {
   }
 
   /** The first `rows` rows of the band where they lie: there until the next row is put into them. */
-  band(rows: number): KernelFloats {
+  band(rows: number): KernelPlace {
     return { kernels: this.k, at: this.out, length: rows * this.width };
   }
-}
-
-/** Single-precision numbers in the memory of kernels. */
-export interface KernelFloats {
-  readonly kernels: Kernels;
-  readonly at: number;
-  readonly length: number;
-}
-
-/** A view of such numbers; not to be kept, since memory that grows takes it away. */
-export function viewOf({ kernels, at, length }: KernelFloats): Float32Array {
-  return new Float32Array(kernels.u8.buffer, at, length);
 }
 
 /** Rounds heights to codes; below, above and voids in the result. Null without a kernel. */
 export function quantiseKernel(
   out: Uint16Array,
-  heights: Float32Array | KernelFloats,
+  heights: Float32Array | KernelPlace,
   scale: number,
   offset: number,
   highest: number,
@@ -164,15 +152,18 @@ export class CodeStatisticsKernel {
     start.setUint32(12, 0, true);
   }
 
-  static create(): CodeStatisticsKernel | null {
-    const k = freshKernels();
+  /** In the memory of `kernels` where the bands lie there, else in its own. Null without a kernel. */
+  static create(kernels?: Kernels): CodeStatisticsKernel | null {
+    const k = kernels ?? freshKernels();
     return k ? new CodeStatisticsKernel(k) : null;
   }
 
-  add(codes: Uint16Array): void {
+  add(codes: Uint16Array | KernelPlace): void {
     const { k } = this;
     const mark = k.mark();
-    k.run.statistics16(k.put(codes), codes.length, this.seen, this.out);
+    const there = codes instanceof Uint16Array ? null : codes;
+    const from = there?.kernels === k ? there.at : k.put(codes instanceof Uint16Array ? codes : codesAt(codes));
+    k.run.statistics16(from, codes.length, this.seen, this.out);
     k.release(mark);
   }
 
@@ -188,9 +179,6 @@ export class CodeStatisticsKernel {
     };
   }
 }
-
-const asArray = (data: Float32Array | KernelFloats): Float32Array =>
-  data instanceof Float32Array ? data : viewOf(data);
 
 /** The counters of a pass over the ground, as the kernel keeps them: see wasm/assembly/raster.ts. */
 export class GroundKernel {
@@ -215,7 +203,7 @@ export class GroundKernel {
 
   /** Bounds and classes in single precision. */
   add(
-    data: Float32Array | KernelFloats,
+    data: Float32Array | KernelPlace,
     width: number,
     rows: number,
     at: number,
@@ -226,7 +214,8 @@ export class GroundKernel {
   ): void {
     const { k } = this;
     const mark = k.mark();
-    const from = !(data instanceof Float32Array) && data.kernels === k ? data.at : k.put(asArray(data));
+    const there = data instanceof Float32Array ? null : data;
+    const from = there?.kernels === k ? there.at : k.put(data instanceof Float32Array ? data : floatsAt(data));
     k.run.ground(from, width, rows, at, low, high, this.fine, this.classes, fineLow, fineScale, this.state);
     k.release(mark);
   }

@@ -5,7 +5,7 @@ import type { PlanFile } from '../plan';
 /** Bytes read at once from a RAW. */
 const PIECE = 1 << 20;
 
-/** Rows of codes of one written file from the north, as the target would read them; each row is fresh. */
+/** Rows of codes of one written file from the north, as the target would read them; a row is there until the next. */
 export async function* codeRows(source: ByteSource, file: PlanFile): AsyncGenerator<Uint16Array, void, undefined> {
   if (file.format === 'raw') yield* rawRows(source, file);
   else yield* pngRows(source, file);

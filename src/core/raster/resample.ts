@@ -1,5 +1,5 @@
 import { checkpoint, LevelGridError, type JobContext } from '../base';
-import { ResampleKernel, viewOf } from '../kernels';
+import { ResampleKernel, floatsAt } from '../kernels';
 import { axisWeights, type AxisWeights, type Filter } from './kernels';
 import { columnPass, rowPass } from './passes';
 import { bandRows, type Band, type HeightStream } from './types';
@@ -108,7 +108,7 @@ function kernelPasses(
         place,
         // looked up each time: the memory may have grown since
         get data() {
-          return viewOf(place);
+          return floatsAt(place);
         },
       };
     },

@@ -29,12 +29,14 @@ export class StatisticsCollector {
   private distinct: DistinctCounter | null = null;
   private kernel: CodeStatisticsKernel | null = null;
 
-  add({ data }: Pick<StoredBand, 'data'>): void {
-    if (data instanceof Uint16Array && data.length >= LEAST_FOR_KERNEL) {
-      this.kernel ??= CodeStatisticsKernel.create();
+  add({ data, place }: Pick<StoredBand, 'data' | 'place'>): void {
+    // the kernel's memory may grow and take the view away: what is needed of it is asked for before
+    const { length } = data;
+    if (data instanceof Uint16Array && length >= LEAST_FOR_KERNEL) {
+      this.kernel ??= CodeStatisticsKernel.create(place?.kernels);
       if (this.kernel) {
-        this.kernel.add(data);
-        this.samples += data.length;
+        this.kernel.add(place ?? data);
+        this.samples += length;
         return;
       }
     }

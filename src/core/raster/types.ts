@@ -1,5 +1,5 @@
 import type { JobContext } from '../base';
-import type { KernelFloats } from '../kernels';
+import type { KernelPlace } from '../kernels';
 
 export type SampleType = 'uint' | 'int' | 'float';
 export type ByteOrder = 'little' | 'big';
@@ -29,23 +29,24 @@ export interface RasterInfo {
   readonly warnings: readonly RasterWarning[];
 }
 
-/** `rows` full rows from row `y` (0 is north), row after row. */
+/**
+ * `rows` full rows from row `y` (0 is north), row after row. Whoever needs them beyond the next band copies them: that
+ * band may lie in the same place.
+ */
 export interface StoredBand {
   readonly y: number;
   readonly rows: number;
   readonly data: StoredSamples;
+  /** Where `data` lies in the memory of kernels, if it does (16-bit codes then): they can work on it there. */
+  readonly place?: KernelPlace;
 }
 
-/**
- * The same, as heights: Float32 above the raster's datum, in the raster's unit; NaN is a void. Whoever needs them
- * beyond the next band copies them: that band may lie in the same place.
- */
+/** The same, as heights: Float32 above the raster's datum, in the raster's unit; NaN is a void. */
 export interface Band {
   readonly y: number;
   readonly rows: number;
   readonly data: Float32Array;
-  /** Where `data` lies in the memory of kernels, if it does: they can work on it there. */
-  readonly place?: KernelFloats;
+  readonly place?: KernelPlace;
 }
 
 export interface CodeBand {

@@ -48,7 +48,7 @@ function held(opened: OpenedFile): OpenedFile {
       }
       const seen: StoredBand[] = [];
       for await (const band of opened.bands(job)) {
-        seen.push(band);
+        seen.push({ y: band.y, rows: band.rows, data: band.place ? band.data.slice() : band.data });
         yield band;
       }
       kept = seen;

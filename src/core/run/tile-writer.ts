@@ -60,7 +60,9 @@ export class TileWriter {
   }
 
   private async start(file: PlanFile): Promise<CodeWriter> {
-    const sink = hashed(await this.folder.open(file.name), await this.hasher(), (sum) => this.checksums.set(file.name, sum));
+    const sink = hashed(await this.folder.open(file.name), await this.hasher(), (sum) =>
+      this.checksums.set(file.name, sum),
+    );
     const { format, byteOrder, rows } = this.recipe.output;
     if (format === 'png') return PngWriter.open(sink, file.width, file.height, this.png);
     const raw = new RawWriter(sink, byteOrder);

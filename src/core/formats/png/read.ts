@@ -1,7 +1,7 @@
 import { checkpoint, LevelGridError, type ByteSource, type JobContext } from '../../base';
 import { bandRows, type OpenRaster, type RasterInfo, type RasterWarning, type StoredBand } from '../../raster';
 import { inflate, KernelInflater } from '../inflate';
-import { Unfilter16Kernel } from '../../kernels';
+import { codesAt, Unfilter16Kernel } from '../../kernels';
 import { readChunks } from './chunks';
 import { collapseRow, type CollapseTally } from './collapse';
 import { unfilter16, unfilterRow, unknownFilter } from './filters';
@@ -199,10 +199,18 @@ async function* grey16Bands(
     const rows = Math.min(perBand, height - y);
     const there = await inflater.fill(rows * stride);
     if (there < rows * stride) throw missingRows(y + Math.floor(there / stride), header);
-    const data = unfilter.rows(inflater.from, rows);
-    if (typeof data === 'number') throw unknownFilter(data);
+    const place = unfilter.rows(inflater.from, rows);
+    if (typeof place === 'number') throw unknownFilter(place);
     inflater.skip(rows * stride);
-    yield { y, rows, data };
+    yield {
+      y,
+      rows,
+      place,
+      // looked up each time: the memory may have grown since
+      get data() {
+        return codesAt(place);
+      },
+    };
   }
   // reading on to the end checks the remaining CRCs and the checksum of the compressed stream
   await inflater.finish();
