@@ -31,22 +31,44 @@ const COARSEST = 256;
 
 /** Half the size by means of 2 × 2 (voids left out). Whole numbers up to 16 bits stay whole; the mean is rounded. */
 function halveRows(from: Level, to: Level, firstRow: number, endRow: number): void {
-  const { samples, width: w, height: h } = from;
-  const out = to.samples;
-  const whole = out instanceof Uint16Array;
+  const { samples, width, height } = from;
   for (let y = firstRow; y < endRow; y++) {
-    const top = 2 * y * w;
-    const bottom = Math.min(h - 1, 2 * y + 1) * w;
-    for (let x = 0, at = y * to.width; x < to.width; x++, at++) {
-      const l = 2 * x;
-      const r = l + 1 < w ? l + 1 : l;
-      const a = samples[top + l]!;
-      const b = samples[top + r]!;
-      const c = samples[bottom + l]!;
-      const d = samples[bottom + r]!;
-      const sum = a + b + c + d;
-      out[at] = whole ? (sum + 2) >> 2 : sum === sum ? sum / 4 : meanOfValid(a, b, c, d);
-    }
+    const top = 2 * y * width;
+    const bottom = Math.min(height - 1, 2 * y + 1) * width;
+    const at = y * to.width;
+    if (samples instanceof Uint16Array && to.samples instanceof Uint16Array)
+      halveCodes(samples, to.samples, top, bottom, at, width);
+    else halveRow(samples, to.samples, top, bottom, at, width);
+  }
+}
+
+/** One row of 16-bit codes: on its own, so that the loop knows one type of array only. */
+function halveCodes(from: Uint16Array, to: Uint16Array, top: number, bottom: number, at: number, width: number): void {
+  const end = top + (width & ~1);
+  let t = top;
+  let b = bottom;
+  let o = at;
+  for (; t < end; t += 2, b += 2, o++) to[o] = (from[t]! + from[t + 1]! + from[b]! + from[b + 1]! + 2) >> 2;
+  if (width & 1) to[o] = (2 * from[t]! + 2 * from[b]! + 2) >> 2;
+}
+
+function halveRow(
+  from: StoredSamples,
+  to: StoredSamples,
+  top: number,
+  bottom: number,
+  at: number,
+  width: number,
+): void {
+  const whole = to instanceof Uint16Array;
+  for (let l = 0, o = at; l < width; l += 2, o++) {
+    const r = l + 1 < width ? l + 1 : l;
+    const a = from[top + l]!;
+    const b = from[top + r]!;
+    const c = from[bottom + l]!;
+    const d = from[bottom + r]!;
+    const sum = a + b + c + d;
+    to[o] = whole ? (sum + 2) >> 2 : sum === sum ? sum / 4 : meanOfValid(a, b, c, d);
   }
 }
 
