@@ -162,11 +162,12 @@ function preview(page: Page, key: string): Promise<Preview> {
         let last = start;
         const seen = { card: 0, coarse: 0, fine: 0, longestFrame: 0 };
         // a tile of the new picture is on the map once it has been drawn into a canvas of its own
-        const draw = CanvasRenderingContext2D.prototype.putImageData;
-        CanvasRenderingContext2D.prototype.putImageData = function (
-          this: CanvasRenderingContext2D,
-          ...given: unknown[]
-        ) {
+        const context = CanvasRenderingContext2D.prototype as unknown as Record<
+          string,
+          (...given: unknown[]) => unknown
+        >;
+        const draw = context.putImageData!;
+        context.putImageData = function (...given) {
           if (seen.coarse === 0) seen.coarse = -1;
           Reflect.apply(draw, this, given);
         };
@@ -179,7 +180,7 @@ function preview(page: Page, key: string): Promise<Preview> {
           if (seen.coarse === -1) seen.coarse = now - start;
           if (seen.coarse > 0 && canvas.getAttribute('aria-busy') === 'false') {
             seen.fine = now - start;
-            CanvasRenderingContext2D.prototype.putImageData = draw;
+            context.putImageData = draw;
             resolve(seen);
           } else requestAnimationFrame(look);
         };

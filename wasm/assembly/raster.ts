@@ -6,34 +6,14 @@
  * `stride` bytes apart; where fewer than eight are there, the last one stands in for the rest.
  */
 export function interleave16(rows: usize, stride: i32, count: i32, to: usize, width: i32): void {
-  const r1 = rows + rowOffset(1, count, stride);
-  const r2 = rows + rowOffset(2, count, stride);
-  const r3 = rows + rowOffset(3, count, stride);
-  const r4 = rows + rowOffset(4, count, stride);
-  const r5 = rows + rowOffset(5, count, stride);
-  const r6 = rows + rowOffset(6, count, stride);
-  const r7 = rows + rowOffset(7, count, stride);
-  let x: usize = 0;
-  const end: usize = <usize>width << 1;
-  for (; x + 8 <= end; x += 8) {
-    quadruples(to, wide(rows + x), wide(r1 + x), wide(r2 + x), wide(r3 + x));
-    quadruples(to + 16, wide(r4 + x), wide(r5 + x), wide(r6 + x), wide(r7 + x));
-    to += 128;
-  }
-  for (; x < end; x += 2) {
-    store<f32>(to, <f32>load<u16>(rows + x));
-    store<f32>(to, <f32>load<u16>(r1 + x), 4);
-    store<f32>(to, <f32>load<u16>(r2 + x), 8);
-    store<f32>(to, <f32>load<u16>(r3 + x), 12);
-    store<f32>(to, <f32>load<u16>(r4 + x), 16);
-    store<f32>(to, <f32>load<u16>(r5 + x), 20);
-    store<f32>(to, <f32>load<u16>(r6 + x), 24);
-    store<f32>(to, <f32>load<u16>(r7 + x), 28);
-    to += 32;
-  }
+  interleave<u16>(rows, stride, count, to, width);
 }
 
 export function interleave32(rows: usize, stride: i32, count: i32, to: usize, width: i32): void {
+  interleave<f32>(rows, stride, count, to, width);
+}
+
+function interleave<T>(rows: usize, stride: i32, count: i32, to: usize, width: i32): void {
   const r1 = rows + rowOffset(1, count, stride);
   const r2 = rows + rowOffset(2, count, stride);
   const r3 = rows + rowOffset(3, count, stride);
@@ -41,22 +21,23 @@ export function interleave32(rows: usize, stride: i32, count: i32, to: usize, wi
   const r5 = rows + rowOffset(5, count, stride);
   const r6 = rows + rowOffset(6, count, stride);
   const r7 = rows + rowOffset(7, count, stride);
+  const size: usize = sizeof<T>();
   let x: usize = 0;
-  const end: usize = <usize>width << 2;
-  for (; x + 16 <= end; x += 16) {
-    quadruples(to, v128.load(rows + x), v128.load(r1 + x), v128.load(r2 + x), v128.load(r3 + x));
-    quadruples(to + 16, v128.load(r4 + x), v128.load(r5 + x), v128.load(r6 + x), v128.load(r7 + x));
+  const end: usize = <usize>width * size;
+  for (; x + 4 * size <= end; x += 4 * size) {
+    quadruples(to, four<T>(rows + x), four<T>(r1 + x), four<T>(r2 + x), four<T>(r3 + x));
+    quadruples(to + 16, four<T>(r4 + x), four<T>(r5 + x), four<T>(r6 + x), four<T>(r7 + x));
     to += 128;
   }
-  for (; x < end; x += 4) {
-    store<f32>(to, load<f32>(rows + x));
-    store<f32>(to, load<f32>(r1 + x), 4);
-    store<f32>(to, load<f32>(r2 + x), 8);
-    store<f32>(to, load<f32>(r3 + x), 12);
-    store<f32>(to, load<f32>(r4 + x), 16);
-    store<f32>(to, load<f32>(r5 + x), 20);
-    store<f32>(to, load<f32>(r6 + x), 24);
-    store<f32>(to, load<f32>(r7 + x), 28);
+  for (; x < end; x += size) {
+    store<f32>(to, <f32>load<T>(rows + x));
+    store<f32>(to, <f32>load<T>(r1 + x), 4);
+    store<f32>(to, <f32>load<T>(r2 + x), 8);
+    store<f32>(to, <f32>load<T>(r3 + x), 12);
+    store<f32>(to, <f32>load<T>(r4 + x), 16);
+    store<f32>(to, <f32>load<T>(r5 + x), 20);
+    store<f32>(to, <f32>load<T>(r6 + x), 24);
+    store<f32>(to, <f32>load<T>(r7 + x), 28);
     to += 32;
   }
 }
@@ -67,11 +48,11 @@ function rowOffset(row: i32, count: i32, stride: i32): usize {
   return <usize>(min(row, count - 1) * stride);
 }
 
-/** Four 16-bit codes as Float32. */
+/** Four samples, 16-bit codes or Float32, as Float32. */
 // @ts-ignore: decorator
 @inline
-function wide(codes: usize): v128 {
-  return f32x4.convert_i32x4_u(v128.load16x4_u(codes));
+function four<T>(samples: usize): v128 {
+  return sizeof<T>() == 2 ? f32x4.convert_i32x4_u(v128.load16x4_u(samples)) : v128.load(samples);
 }
 
 /** Rows a, b, c, d of four become columns, 32 bytes apart. */

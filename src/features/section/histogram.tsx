@@ -3,6 +3,7 @@ import type { ApexOptions } from 'apexcharts';
 import Chart from 'react-apexcharts';
 import { formatShort } from '@/core/base';
 import { useSession } from '@/state';
+import { ticks } from '@/ui';
 import { usePlan } from '../hooks';
 
 /** Elevations of the fitted ground: 64 classes from lowest to highest. */
@@ -14,7 +15,12 @@ export default function Histogram({ height }: { height: number }) {
     return <p className="px-4 py-3 text-quiet">The ground is being measured.</p>;
   }
   const low = plan.document.height.groundLow;
-  const width = (plan.document.height.groundHigh - low) / 64;
+  const high = plan.document.height.groundHigh;
+  const width = (high - low) / 64;
+  // the axis begins and ends on round elevations, with the ground between
+  const [first = low, second = high] = ticks(low, high, 8);
+  const step = second - first || 1;
+  const axis = { min: Math.floor(low / step) * step, max: Math.ceil(high / step) * step };
   const all = ground.histogram.reduce((a, b) => a + b, 0) || 1;
   const data = Array.from({ length: 64 }, (_, i) => ({
     x: low + (i + 0.5) * width,
@@ -34,13 +40,14 @@ export default function Histogram({ height }: { height: number }) {
     plotOptions: { bar: { columnWidth: '92%' } },
     colors: [night ? '#4fb3a1' : '#0b6a5d'],
     dataLabels: { enabled: false },
-    grid: { borderColor: night ? '#33424a' : '#c3ccc5', padding: { top: -16, bottom: -6, left: 12, right: 8 } },
+    grid: { borderColor: night ? '#33424a' : '#c3ccc5', padding: { top: -16, bottom: 2, left: 12, right: 8 } },
     xaxis: {
       type: 'numeric',
-      tickAmount: 8,
+      ...axis,
+      tickAmount: Math.round((axis.max - axis.min) / step),
       labels: {
         style: { colors: quiet, fontSize: '12px' },
-        formatter: (v: string) => `${formatShort(Number(v), 0)} m`,
+        formatter: (v: string) => `${formatShort(Number(v), step < 1 ? 2 : 0)} m`,
       },
       axisTicks: { show: false },
     },

@@ -1,0 +1,185 @@
+import fc from 'fast-check';
+import { recipeWith } from '../../../tests/helpers/rasters';
+import { targetById } from '../targets';
+import {
+  aboveDatum,
+  calibrate,
+  heightRange,
+  highestStored,
+  precision,
+  quantise,
+  quantiserFor,
+  rangeOfScale,
+  scaleOfRange,
+  worldZero,
+} from '.';
+
+const component = targetById('component-grid');
+const odd = targetById('odd-grid');
+const info = (bitDepth: number, sampleType: 'uint' | 'int' | 'float' = 'uint') => ({
+  format: 'raw' as const,
+  width: 2,
+  height: 2,
+  channels: 1,
+  bitDepth,
+  sampleType,
+  byteOrder: null,
+  warnings: [],
+});
+
+test('the highest code stands for the highest elevation, at every depth', () => {
+  expect([8, 16, 32].map((bits) => highestStored(info(bits)))).toEqual([255, 65535, 4294967295]);
+  expect([8, 16].map((bits) => highestStored(info(bits, 'int')))).toEqual([127, 32767]);
+  for (const bits of [8, 16, 32]) {
+    const { unit, offset } = calibrate(recipeWith({}), info(bits));
+    expect(offset).toBe(1310);
+    expect(offset + unit * highestStored(info(bits))).toBeCloseTo(2140, 9);
+  }
+});
+
+test('a miniature shrinks heights with the ground', () => {
+  const { unit, offset } = calibrate(recipeWith({ fit: { worldScale: 0.25 } }), info(16));
+  expect(offset).toBe(327.5);
+  expect(offset + unit * 65535).toBeCloseTo(535, 9);
+});
+
+test('floats without elevations are metres; whole numbers without them are refused', () => {
+  const metres = { low: undefined, high: undefined };
+  expect(calibrate(recipeWith({ source: metres }), info(32, 'float'))).toEqual({ unit: 1, offset: 0 });
+  expect(() => calibrate(recipeWith({ source: metres }), info(16))).toThrow(
+    expect.objectContaining({ code: 'calibration' }),
+  );
+});
+
+test('a datum changes what a sample is, not what it stands for', () => {
+  const stats = {
+    samples: 4,
+    voids: 0,
+    min: 4_000_000_000,
+    max: 4_000_000_100,
+    mean: null,
+    distinctCodes: 4,
+    codeStep: 1,
+  };
+  const plain = calibrate(recipeWith({}), info(32));
+  const { unit, offset } = aboveDatum(plain, info(32), stats);
+  expect(offset + unit * 100).toBeCloseTo(plain.offset + plain.unit * 4_000_000_100, 9);
+});
+
+const source = { low: 1310, high: 2140 };
+const ground = { low: 1402, high: 2087 };
+
+test('the range follows source, ground or what is pinned', () => {
+  const of = (height: object) => {
+    const { low, high } = heightRange(recipeWith({ height }), component, source, ground);
+    return [low, high];
+  };
+  expect(of({ range: 'source' })).toEqual([1310, 2140]);
+  expect(of({ range: 'ground' })).toEqual([1402, 2087]);
+  expect(of({ range: 'pinned', low: 0, high: 3000 })).toEqual([0, 3000]);
+});
+
+test('headroom is a share of the written range, below and above', () => {
+  const { low, high, groundLow, groundHigh } = heightRange(
+    recipeWith({ height: { range: 'ground', strategy: 'headroom', below: 10, above: 20 } }),
+    component,
+    source,
+    ground,
+  );
+  // 685 m are 70 % of the whole
+  expect(high - low).toBeCloseTo(685 / 0.7, 9);
+  expect((1402 - low) / (high - low)).toBeCloseTo(0.1, 12);
+  expect((high - 2087) / (high - low)).toBeCloseTo(0.2, 12);
+  expect([groundLow, groundHigh]).toEqual([1402, 2087]);
+});
+
+test('flat ground gets one metre and is told', () => {
+  const flat = heightRange(
+    recipeWith({ height: { range: 'ground' } }),
+    component,
+    { low: 7, high: 7 },
+    { low: 7, high: 7 },
+  );
+  expect(flat).toMatchObject({ low: 7, high: 8, groundLow: 7, groundHigh: 7, flat: true });
+});
+
+test('a fixed scale reaches the same metres wherever it is anchored', () => {
+  const at = (where: string) =>
+    heightRange(
+      recipeWith({
+        height: { range: 'source', strategy: 'fixed', scale: 100, anchor: { at: where, elevation: 1500 } },
+      }),
+      component,
+      source,
+      ground,
+    );
+  // 100 in centimetres over 128: 65535/128 m
+  for (const where of ['lowest', 'middle', 'highest'])
+    expect(at(where).high - at(where).low).toBeCloseTo(511.9921875, 9);
+  expect(at('lowest').low).toBe(1500);
+  expect(at('highest').high).toBeCloseTo(1500, 9);
+  expect(at('middle').low + (32768 / 65535) * 511.9921875).toBeCloseTo(1500, 9);
+});
+
+test('scale and range are each other’s inverse', () => {
+  expect(scaleOfRange(830, component)).toBeCloseTo((830 * 12800) / 65535, 10);
+  expect(scaleOfRange(830, odd)).toBe(830);
+  fc.assert(
+    fc.property(fc.double({ min: 0.01, max: 1e5, noNaN: true }), fc.constantFrom(component, odd), (metres, target) => {
+      expect(rangeOfScale(scaleOfRange(metres, target), target)).toBeCloseTo(metres, 6);
+    }),
+  );
+});
+
+test('what lies at world zero is what the recipe says', () => {
+  const range = { low: 1310, high: 2140, groundLow: 1402, groundHigh: 2087, flat: false };
+  const zero = (offset: string, more: object = {}) =>
+    worldZero(recipeWith({ height: { range: 'source', offset, ...more } }), component, range);
+  expect(zero('lowest-code')).toBe(1310);
+  expect(zero('lowest-ground')).toBe(1402);
+  expect(zero('survey')).toBe(0);
+  expect(zero('sea', { sea: 1310.5 })).toBe(1310.5);
+  expect(zero('middle-code')).toBeCloseTo(1310 + (830 * 32768) / 65535, 10);
+});
+
+test('a step tells how wide terraces are and how much even ground jitters', () => {
+  // 12.66 mm on 2.5 m: 2 % of 2.5 m are 50 mm
+  expect(precision(0.012665, 2.5)).toEqual({
+    step: 0.012665,
+    terraceAt2Percent: expect.closeTo(0.2533, 6) as number,
+    jitterPercent: expect.closeTo(0.5066, 6) as number,
+  });
+});
+
+test('codes read back lie within half a step of their heights; what lies outside is counted', () => {
+  fc.assert(
+    fc.property(
+      fc.double({ min: -500, max: 3000, noNaN: true }),
+      fc.double({ min: 1, max: 9000, noNaN: true }),
+      fc.integer({ min: 1, max: 300 }),
+      (low, metres, count) => {
+        const range = { low, high: low + metres };
+        const calibration = { unit: 0.37, offset: low - 0.2 * metres };
+        // heights from well below the range to well above it, and a void
+        const heights = Float32Array.from({ length: count }, (_, i) => ((i / count) * 1.4 * metres) / 0.37);
+        if (count > 3) heights[3] = NaN;
+        const codes = new Uint16Array(count);
+        const tally = { below: 0, above: 0, voids: 0 };
+        quantise(codes, heights, quantiserFor(calibration, range, 65535), tally);
+        const step = metres / 65535;
+        const counted = { below: 0, above: 0, voids: 0 };
+        heights.forEach((h, i) => {
+          const elevation = calibration.offset + calibration.unit * h;
+          if (Number.isNaN(elevation)) counted.voids++;
+          else if (elevation < range.low - step / 2) counted.below++;
+          else if (elevation >= range.high + step / 2) counted.above++;
+          else expect(Math.abs(range.low + codes[i]! * step - elevation)).toBeLessThanOrEqual(step / 2 + 1e-9 * metres);
+        });
+        expect(Math.abs(tally.below - counted.below)).toBeLessThanOrEqual(1);
+        expect(Math.abs(tally.above - counted.above)).toBeLessThanOrEqual(1);
+        expect(tally.voids).toBe(counted.voids);
+      },
+    ),
+    { numRuns: 80 },
+  );
+});
