@@ -1,17 +1,22 @@
 import { jest } from '@jest/globals';
 import { LevelGridError } from '@/core/base';
 import type { CountedSource } from '@/core/run';
+import type * as State from '.';
+import type * as Planning from './planning';
+import type * as Storage from './storage';
 import { cancelled, countedHills, FakeStore, FakeWorkers, measure } from '../../tests/helpers/fake-workers';
 
 const store = new FakeStore();
-jest.unstable_mockModule('localforage', () => ({ default: { createInstance: () => store } }));
-jest.unstable_mockModule('../workers/client', () => ({ WorkerClient: FakeWorkers }));
-const state = await import('.');
-const { replan } = await import('./planning');
-const { useRecipe, useSession, editRecipe, undo } = state;
+jest.doMock('localforage', () => ({ __esModule: true, default: { createInstance: () => store } }));
+jest.doMock('../workers/client', () => ({ WorkerClient: FakeWorkers }));
+// what stands in for storage and workers must be there first
+let state: typeof State;
+let planning: typeof Planning;
+let storage: typeof Storage;
 
-const session = () => useSession.getState();
-const recipe = () => useRecipe.getState().recipe;
+const session = () => state.useSession.getState();
+const recipe = () => state.useRecipe.getState().recipe;
+const editRecipe: (typeof state)['editRecipe'] = (change) => state.editRecipe(change);
 const workers = () => FakeWorkers.last;
 const file = (name: string, bytes = 4) => new File([new Uint8Array(bytes)], name);
 /** Lets everything that is ready go on. */
@@ -37,10 +42,13 @@ async function broughtIn(name: string, bytes = 4): Promise<string> {
 
 beforeAll(async () => {
   jest.useFakeTimers({ doNotFake: ['setImmediate', 'queueMicrotask', 'performance', 'Date'] });
+  state = await import('.');
+  planning = await import('./planning');
+  storage = await import('./storage');
   // as the application wires them
-  useRecipe.subscribe(replan);
-  useSession.subscribe((now, before) => {
-    if (now.facts !== before.facts) replan();
+  state.useRecipe.subscribe(planning.replan);
+  state.useSession.subscribe((now, before) => {
+    if (now.facts !== before.facts) planning.replan();
   });
   hills = await countedHills(505);
   state.workers();
@@ -93,7 +101,7 @@ test.each([
   expect(session().source).toBe(source);
   expect(session().error?.code).toBe(shown);
   expect(recipe()?.fit.size).toBe(253);
-  undo();
+  state.undo();
   expect(recipe()?.fit.size).toBe(505);
   expect(workers().released).toContain(call.key);
   expect(workers().released).not.toContain(sourceKey);
@@ -164,7 +172,7 @@ test('a large source opens again with its overview; other bytes or another layou
   call.finish(hills.facts);
   await again;
   expect(session().wholeFrom).toBeNull();
-  const { loadOverview } = await import('./storage');
+  const { loadOverview } = storage;
   const nine = new Blob([new Uint8Array(9)]);
   expect(await loadOverview(id, nine, null)).not.toBeNull();
   expect(await loadOverview(id, new Blob([new Uint8Array(8)]), null)).toBeNull();

@@ -10,6 +10,7 @@ import { checkFiles } from './pack-files';
 import { deriveTruth, type Truth } from './truth';
 import type { Findings, Proof, ProofCheck, ProofInput, ProofMaps, SpotProof } from './types';
 import { valueChecks } from './values';
+import { checkWindows } from './windows';
 import { clippedCheck, heightCheck, seamCheck, spotCheck, spotMeter } from './verdicts';
 
 /** Checks `import.json` as it comes from outside. */
@@ -48,6 +49,7 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
       : await countSource(reference, recipe.source.raw, partOf(job, 0.15, 0.3));
   let truth: Truth | null = null;
   const fitted = counted ? plan(recipe, counted.facts, null) : null;
+  checkWindows(document, fitted ? fitted.work.geometry : null);
   if (counted && fitted) {
     const { work } = fitted;
     // only a range that follows the fitted ground needs its extremes before anything is compared
