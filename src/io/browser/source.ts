@@ -1,7 +1,9 @@
 import { LevelGridError, type ByteSource } from '../../core/base';
 
-/** What is read first, so that a header costs little; and every time after that: each way to the disk takes 10 ms,
- * and a job that is cancelled waits for the one that is under way. */
+/**
+ * What is read first, so that a header costs little, and every time after that: each way to the disk takes 10 ms, and
+ * a job that is cancelled waits for the one that is under way.
+ */
 const FIRST = 1 << 20;
 const BLOCK = 1 << 22;
 
