@@ -12,6 +12,16 @@ import { SectionStrip } from './section/section';
 import { KeysSheet } from './keys';
 import { TopBar } from './top-bar';
 
+/** True where keys write text or search a list. Sliders, switches and ticks are not among these. */
+const isTyping = ({ target }: KeyboardEvent): boolean =>
+  target instanceof HTMLElement &&
+  target.closest(
+    'input:not([type=checkbox], [type=radio], [type=range]), textarea, select, [contenteditable], [role=listbox], [role=menu]',
+  ) !== null;
+
+/** Keys of the whole page work wherever nobody types: also right after a step on a slider. */
+const KEYS_OF_ALL = { enableOnFormTags: true, ignoreEventWhen: isTyping } as const;
+
 /** Progress, remaining time and cancel of the work that is going on. */
 function JobLine() {
   const job = useSession((s) => s.job);
@@ -90,29 +100,40 @@ export function Workplace() {
     localStorage.setItem('level-grid/theme', theme);
     document.documentElement.dataset['theme'] = theme;
   }, [theme]);
-  useHotkeys('mod+z', () => undo(), { preventDefault: true });
-  useHotkeys('mod+shift+z, mod+y', () => redo(), { preventDefault: true });
+  useHotkeys('mod+z', () => undo(), { ...KEYS_OF_ALL, preventDefault: true });
+  useHotkeys('mod+shift+z, mod+y', () => redo(), { ...KEYS_OF_ALL, preventDefault: true });
   useEffect(() => {
     // by the character, not by the place of its key, which differs from keyboard to keyboard
     const onKey = (e: KeyboardEvent): void => {
-      const typing = e.target instanceof HTMLElement && e.target.closest('input, textarea, [contenteditable]') !== null;
-      if (e.key === '?' && !typing) setKeys(true);
+      if (e.key === '?' && !isTyping(e)) setKeys(true);
     };
     addEventListener('keydown', onKey);
     return () => removeEventListener('keydown', onKey);
   }, []);
-  useHotkeys('1,2,3,4,5,6,7', (_, h) => {
-    const step = STEPS[Number(h.keys?.join('')) - 1];
-    if (step) patchSession({ step: step.id });
-  });
-  useHotkeys('c', () => patchSession({ compare: !useSession.getState().compare }));
-  useHotkeys('n', () => patchSession({ theme: useSession.getState().theme === 'film' ? 'night' : 'film' }));
-  useHotkeys('r,h,s,t,d', (_, h) => {
-    const view = ({ r: 'relief', h: 'heights', s: 'slope', t: 'steps', d: 'difference' } as const)[
-      h.keys?.join('') ?? ''
-    ];
-    if (view) patchSession({ view });
-  });
+  useHotkeys(
+    '1,2,3,4,5,6,7',
+    (_, h) => {
+      const step = STEPS[Number(h.keys?.join('')) - 1];
+      if (step) patchSession({ step: step.id });
+    },
+    KEYS_OF_ALL,
+  );
+  useHotkeys('c', () => patchSession({ compare: !useSession.getState().compare }), KEYS_OF_ALL);
+  useHotkeys(
+    'n',
+    () => patchSession({ theme: useSession.getState().theme === 'film' ? 'night' : 'film' }),
+    KEYS_OF_ALL,
+  );
+  useHotkeys(
+    'r,h,s,t,d',
+    (_, h) => {
+      const view = ({ r: 'relief', h: 'heights', s: 'slope', t: 'steps', d: 'difference' } as const)[
+        h.keys?.join('') ?? ''
+      ];
+      if (view) patchSession({ view });
+    },
+    KEYS_OF_ALL,
+  );
   const { getRootProps, isDragActive } = useDropzone({
     noClick: true,
     noKeyboard: true,

@@ -27,6 +27,25 @@ test('a step along the ladder moves card, chain and layout at once; undo and red
   await expect(link(app, 'Fit')).toContainText('1531²');
   await app.keyboard.press('Control+z');
   await expect(card(app, 'groundScaleX')).toHaveText('251.8045');
+  // with the focus still on the ladder, on a choice and on a tick, as they are left after use
+  await ladder.press('ArrowUp');
+  await expect(link(app, 'Fit')).toContainText('1531²');
+  await ladder.press('Control+z');
+  await expect(link(app, 'Fit')).toContainText('1525²');
+  await app.getByRole('radio', { name: 'Cropped' }).click();
+  await expect(app.getByRole('radio', { name: 'Cropped' })).toBeChecked();
+  await app.keyboard.press('Control+z');
+  await expect(app.getByRole('radio', { name: 'Resampled' })).toBeChecked();
+  await app.getByRole('checkbox', { name: 'no overshoot' }).click();
+  await expect(app.getByRole('checkbox', { name: 'no overshoot' })).toBeChecked();
+  await app.keyboard.press('Control+z');
+  await expect(app.getByRole('checkbox', { name: 'no overshoot' })).not.toBeChecked();
+  // in a field the same keys belong to its text, and letters are letters
+  await go(app, 'Bring in');
+  const field = app.getByLabel('Spacing');
+  await field.focus();
+  await field.press('3');
+  await expect(link(app, 'Bring in')).toHaveAttribute('aria-current', 'step');
 });
 
 test('the caution shows its place and repairs itself', async ({ app }) => {
