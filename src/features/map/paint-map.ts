@@ -144,11 +144,10 @@ export function paintMap(ctx: CanvasRenderingContext2D, scene: MapScene): void {
       );
     }
   }
-  if (which === 'result') {
-    drawGrid(ctx, plan, overlays, viewport, inner, c);
-    drawSpots(ctx, plan, viewport, inner, c, spot);
-  }
+  if (which === 'result') drawGrid(ctx, plan, overlays, viewport, inner, c);
   if (section) drawSection(ctx, section, sectionAt, viewport, inner);
+  // the names of spots stay readable where the section passes
+  if (which === 'result') drawSpots(ctx, plan, viewport, inner, c, spot);
   drawFurniture(ctx, metres, viewport, inner, c);
   ctx.restore();
   drawCollar(ctx, plan, metres, viewport, inner, size, c);
