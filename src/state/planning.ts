@@ -11,7 +11,7 @@ const MEASURE_AFTER_MS = 150;
 
 /** What the ground in the session was measured for. */
 let measuredKey = '';
-let measuring: { readonly key: string; readonly running: Running<unknown> } | null = null;
+let measuring: Running<unknown> | null = null;
 let timer: ReturnType<typeof setTimeout> | undefined;
 
 /** What the fitted ground depends on: choices that leave it alone leave its statistics alone. */
@@ -46,9 +46,9 @@ function measureSoon(sourceKey: string, recipe: Recipe, key: string): void {
   clearTimeout(timer);
   timer = setTimeout(() => {
     if (useSession.getState().arrived !== null) return;
-    measuring?.running.cancel();
+    measuring?.cancel();
     const running = workers().ground(sourceKey, recipe);
-    measuring = { key, running };
+    measuring = running;
     running.done.then(
       (ground) => {
         const { recipe: now } = useRecipe.getState();

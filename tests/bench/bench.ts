@@ -142,7 +142,11 @@ export async function benchSize(side: number, runs: number): Promise<Row[]> {
         clamp: null,
         voids: false,
       }).bands()) {
-        quantise(out.subarray(band.y * to, (band.y + band.rows) * to), band.place ?? band.data, q, { below: 0, above: 0, voids: 0 });
+        quantise(out.subarray(band.y * to, (band.y + band.rows) * to), band.place ?? band.data, q, {
+          below: 0,
+          above: 0,
+          voids: 0,
+        });
       }
       return out;
     },

@@ -209,9 +209,28 @@ test('of a terrain of 8129 samples a side another size is previewed, and all of 
       `\n${SIDE}² previewed at another size, turn ${turn}: card ${card.toFixed(0)} ms, coarse ${coarse.toFixed(0)} ms, complete ${fine.toFixed(0)} ms, longest frame ${longestFrame.toFixed(0)} ms\n`,
     );
   }
+  // the coarse picture of this source is kept beside its project
   await expect
-    .poll(() => app.evaluate(() => indexedDB.databases().then((all) => all.some((d) => d.name === 'level-grid'))))
-    .toBe(true);
+    .poll(() =>
+      app.evaluate(
+        () =>
+          new Promise<number>((resolve) => {
+            const opening = indexedDB.open('level-grid');
+            opening.onsuccess = () => {
+              const store = opening.result.transaction('projects').objectStore('projects');
+              const current = store.get('current') as IDBRequest<string>;
+              current.onsuccess = () => {
+                const kept = store.count(`overview/${current.result}`);
+                kept.onsuccess = () => {
+                  opening.result.close();
+                  resolve(kept.result);
+                };
+              };
+            };
+          }),
+      ),
+    )
+    .toBe(1);
   await app.reload();
   // the southernmost ground is drawn while the file is still being read from the north
   const whole = await app.evaluate(

@@ -59,10 +59,6 @@ class GroundCall extends Later<GroundStatistics> {
   }
 }
 
-export interface PackCall extends Later<unknown> {
-  readonly recipe: Recipe;
-}
-
 /** Stands in for the page's way to its workers; what was asked of it is kept, oldest first. */
 export class FakeWorkers {
   /** The one that was made last. */

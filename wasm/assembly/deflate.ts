@@ -1,6 +1,8 @@
 // Blocks of deflate (RFC 1951). Twin, and the place where the choices are explained: src/core/formats/deflate/.
 // The caller gives one stretch of scratch memory; where things lie in it is fixed here.
 
+import { bump, canonical, HUFFMAN_ROOM, lengths, MAX_BITS } from './huffman';
+
 const BLOCK: i32 = 1 << 16;
 const WINDOW: i32 = 1 << 15;
 const MIN_MATCH: i32 = 4;
@@ -11,7 +13,6 @@ const TRIAL: i32 = 1 << 13;
 const GAIN_SHIFT: i32 = 4;
 const LITERALS: i32 = 286;
 const DISTANCES: i32 = 30;
-const MAX_BITS: i32 = 15;
 
 // Scratch layout in bytes
 const HEAD: usize = 0; // i32 × 32768
@@ -29,13 +30,8 @@ const LENGTH_EXTRA: usize = LENGTH_BASE + 60; // u8 × 32
 const DISTANCE_BASE: usize = LENGTH_EXTRA + 32; // u16 × 30
 const DISTANCE_EXTRA: usize = DISTANCE_BASE + 60; // u8 × 32
 const DISTANCE_CODE: usize = DISTANCE_EXTRA + 32; // u8 × 512
-const KEYS: usize = DISTANCE_CODE + 512 + 4; // u64 × 288
-const WEIGHT: usize = KEYS + 2304; // u64 × 576
-const PARENT: usize = WEIGHT + 4608; // i32 × 576
-const DEPTH: usize = PARENT + 2304; // i32 × 576
-const PER_LENGTH: usize = DEPTH + 2304; // i32 × 20
-const NEXT: usize = PER_LENGTH + 80; // u16 × 20
-const ALL: usize = NEXT + 40; // u8 × 320
+const BUILD: usize = DISTANCE_CODE + 512 + 4; // what huffman.ts works in
+const ALL: usize = BUILD + HUFFMAN_ROOM; // u8 × 320
 const SYMBOLS: usize = ALL + 320; // u8 × 320
 const EXTRAS: usize = SYMBOLS + 320; // u8 × 320
 const RUN_COUNTS: usize = EXTRAS + 320; // u32 × 20
@@ -181,12 +177,6 @@ function find(s: usize, input: usize, i: i32, to: i32): u32 {
   return distance > 0 ? (<u32>best << 16) | <u32>distance : 0;
 }
 
-// @ts-ignore: decorator
-@inline
-function bump(at: usize): void {
-  store<u32>(at, load<u32>(at) + 1);
-}
-
 function literalBlock(s: usize, input: usize, from: i32, to: i32): void {
   memory.fill(s + LITERAL_COUNTS, 0, 1280);
   for (let i = from; i < to; i++) bump(s + LITERAL_COUNTS + ((<usize>load<u8>(input + i)) << 2));
@@ -268,110 +258,13 @@ function matchedBlock(s: usize, input: usize, from: i32, to: i32, length: i32): 
 }
 
 function codes(s: usize): void {
-  lengths(s, s + LITERAL_COUNTS, LITERALS, MAX_BITS, s + LITERAL_LENGTHS);
-  lengths(s, s + DISTANCE_COUNTS, DISTANCES, MAX_BITS, s + DISTANCE_LENGTHS);
+  lengths(s + BUILD, s + LITERAL_COUNTS, LITERALS, MAX_BITS, s + LITERAL_LENGTHS);
+  lengths(s + BUILD, s + DISTANCE_COUNTS, DISTANCES, MAX_BITS, s + DISTANCE_LENGTHS);
   let any: u32 = 0;
   for (let c = 0; c < DISTANCES; c++) any |= load<u32>(s + DISTANCE_COUNTS + (c << 2));
   if (any == 0) store<u8>(s + DISTANCE_LENGTHS, 1);
-  canonical(s, s + LITERAL_LENGTHS, LITERALS, s + LITERAL_CODES);
-  canonical(s, s + DISTANCE_LENGTHS, DISTANCES, s + DISTANCE_CODES);
-}
-
-function lengths(s: usize, counts: usize, n: i32, limit: i32, to: usize): void {
-  memory.fill(to, 0, n);
-  let used = 0;
-  for (let i = 0; i < n; i++) {
-    const f = <u64>load<u32>(counts + (i << 2));
-    if (f == 0) continue;
-    // sorted as it comes, by frequency and then by symbol
-    const key = f * 512 + <u64>i;
-    let at = used++;
-    while (at > 0 && load<u64>(s + KEYS + ((<usize>(at - 1)) << 3)) > key) {
-      store<u64>(s + KEYS + ((<usize>at) << 3), load<u64>(s + KEYS + ((<usize>(at - 1)) << 3)));
-      at--;
-    }
-    store<u64>(s + KEYS + ((<usize>at) << 3), key);
-  }
-  if (used == 0) return;
-  if (used == 1) {
-    store<u8>(to + <usize>(load<u64>(s + KEYS) & 511), 1);
-    return;
-  }
-  const nodes = 2 * used - 1;
-  for (let i = 0; i < used; i++) store<u64>(s + WEIGHT + ((<usize>i) << 3), load<u64>(s + KEYS + ((<usize>i) << 3)) >> 9);
-  let leaf = 0;
-  let inner = used;
-  for (let next = used; next < nodes; next++) {
-    let sum: u64 = 0;
-    for (let k = 0; k < 2; k++) {
-      const takeLeaf = leaf < used && (inner >= next || load<u64>(s + WEIGHT + ((<usize>leaf) << 3)) <= load<u64>(s + WEIGHT + ((<usize>inner) << 3)));
-      const chosen = takeLeaf ? leaf++ : inner++;
-      sum += load<u64>(s + WEIGHT + ((<usize>chosen) << 3));
-      store<i32>(s + PARENT + ((<usize>chosen) << 2), next);
-    }
-    store<u64>(s + WEIGHT + ((<usize>next) << 3), sum);
-  }
-  memory.fill(s + PER_LENGTH, 0, 80);
-  store<i32>(s + DEPTH + ((<usize>(nodes - 1)) << 2), 0);
-  for (let i = nodes - 2; i >= 0; i--) {
-    const depth = load<i32>(s + DEPTH + ((<usize>load<i32>(s + PARENT + ((<usize>i) << 2))) << 2)) + 1;
-    store<i32>(s + DEPTH + ((<usize>i) << 2), depth);
-    if (i < used) bump(s + PER_LENGTH + ((<usize>min(limit, depth)) << 2));
-  }
-  let kraft: i64 = 0;
-  const full: i64 = 1 << limit;
-  for (let l = 1; l <= limit; l++) kraft += <i64>load<i32>(s + PER_LENGTH + (l << 2)) << (limit - l);
-  while (kraft > full) {
-    let l = limit - 1;
-    while (load<i32>(s + PER_LENGTH + (l << 2)) == 0) l--;
-    move(s, l, l + 1);
-    kraft -= <i64>1 << (limit - l - 1);
-  }
-  for (let l = limit; l > 1; l--) {
-    const one = <i64>1 << (limit - l);
-    while (load<i32>(s + PER_LENGTH + (l << 2)) > 0 && kraft + one <= full) {
-      move(s, l, l - 1);
-      kraft += one;
-    }
-  }
-  let at = 0;
-  for (let l = limit; l >= 1; l--)
-    for (let k = load<i32>(s + PER_LENGTH + (l << 2)); k > 0; k--) {
-      store<u8>(to + <usize>(load<u64>(s + KEYS + ((<usize>at) << 3)) & 511), l);
-      at++;
-    }
-}
-
-// @ts-ignore: decorator
-@inline
-function move(s: usize, from: i32, to: i32): void {
-  const a = s + PER_LENGTH + (from << 2);
-  const b = s + PER_LENGTH + (to << 2);
-  store<i32>(a, load<i32>(a) - 1);
-  store<i32>(b, load<i32>(b) + 1);
-}
-
-function canonical(s: usize, from: usize, n: i32, to: usize): void {
-  memory.fill(s + PER_LENGTH, 0, 80);
-  for (let i = 0; i < n; i++) bump(s + PER_LENGTH + ((<usize>load<u8>(from + i)) << 2));
-  store<i32>(s + PER_LENGTH, 0);
-  let code = 0;
-  for (let l = 1; l <= MAX_BITS; l++) {
-    code = (code + load<i32>(s + PER_LENGTH + ((l - 1) << 2))) << 1;
-    store<u16>(s + NEXT + (l << 1), code);
-  }
-  for (let i = 0; i < n; i++) {
-    const l = <i32>load<u8>(from + i);
-    if (l == 0) continue;
-    let value = <u32>load<u16>(s + NEXT + (l << 1));
-    store<u16>(s + NEXT + (l << 1), value + 1);
-    let reversed: u32 = 0;
-    for (let k = 0; k < l; k++) {
-      reversed = (reversed << 1) | (value & 1);
-      value >>= 1;
-    }
-    store<u16>(to + (i << 1), reversed);
-  }
+  canonical(s + BUILD, s + LITERAL_LENGTHS, LITERALS, s + LITERAL_CODES);
+  canonical(s + BUILD, s + DISTANCE_LENGTHS, DISTANCES, s + DISTANCE_CODES);
 }
 
 // @ts-ignore: decorator
@@ -416,8 +309,8 @@ function send(s: usize): void {
     }
     while (run-- > 0) say(s, value, 0);
   }
-  lengths(s, s + RUN_COUNTS, 19, 7, s + RUN_LENGTHS);
-  canonical(s, s + RUN_LENGTHS, 19, s + RUN_CODES);
+  lengths(s + BUILD, s + RUN_COUNTS, 19, 7, s + RUN_LENGTHS);
+  canonical(s + BUILD, s + RUN_LENGTHS, 19, s + RUN_CODES);
   let sent = 19;
   while (sent > 4 && load<u8>(s + RUN_LENGTHS + order(sent - 1)) == 0) sent--;
   put(4, 3);

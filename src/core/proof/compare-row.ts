@@ -1,5 +1,5 @@
 import { CodeComparisonKernel, type RowFigures } from '../kernels';
-import type { ErrorMap, LineFit } from './error-meter';
+import { RowErrors, type ErrorMap, type LineFit } from './error-meter';
 import type { Findings } from './types';
 import type { Truth } from './truth';
 
@@ -60,7 +60,7 @@ export class RowComparison {
   }
 }
 
-/** The plain twin of the kernel, which takes two samples together: hence two sums. */
+/** The plain twin of the kernel. */
 export function compareCodes(
   codes: Uint16Array,
   ground: Float32Array,
@@ -70,10 +70,7 @@ export function compareCodes(
   map: Pick<ErrorMap, 'cells' | 'columnOf'> | null,
   line: LineFit,
 ): RowFigures {
-  let max = 0;
-  const sums = [0, 0];
-  const squares = [0, 0];
-  let count = 0;
+  const errors = new RowErrors(map, start);
   let low = 0;
   let high = 0;
   for (let x = 0; x < codes.length; x++) {
@@ -81,24 +78,13 @@ export function compareCodes(
     if (sample !== sample) continue;
     const expected = sample * unit + shift;
     const code = codes[x]!;
-    if (code === 0 && expected < lowest) {
-      low++;
-      continue;
+    if (code === 0 && expected < lowest) low++;
+    else if (code === 65535 && expected >= highest) high++;
+    else {
+      const shown = heights[code]!;
+      errors.add(x, Math.abs(shown - expected), from + x);
+      if (x % LINE_EVERY === 0) line.add(expected, shown);
     }
-    if (code === 65535 && expected >= highest) {
-      high++;
-      continue;
-    }
-    const shown = heights[code]!;
-    const error = Math.abs(shown - expected);
-    if (error > max) max = error;
-    sums[x & 1]! += error;
-    squares[x & 1]! += error * error;
-    count++;
-    if (x % LINE_EVERY === 0) line.add(expected, shown);
-    if (!map) continue;
-    const cell = start + map.columnOf[from + x]!;
-    if (error > map.cells[cell]!) map.cells[cell] = error;
   }
-  return { max, sum: sums[0]! + sums[1]!, squares: squares[0]! + squares[1]!, count, low, high };
+  return errors.figures(low, high);
 }

@@ -1,3 +1,5 @@
+import type { RowFigures } from '../kernels';
+
 /** Largest, mean and root mean square of absolute differences, in metres. */
 export interface ErrorFigures {
   readonly max: number;
@@ -26,6 +28,40 @@ export class ErrorMeter {
   figures(): ErrorFigures {
     const n = Math.max(1, this.count);
     return { max: this.max, mean: this.sum / n, rms: Math.sqrt(this.squares / n) };
+  }
+}
+
+/**
+ * Errors of one row, sample by sample, into figures and a map. What the kernels' twins share: two samples go together
+ * there, hence two sums.
+ */
+export class RowErrors {
+  private max = 0;
+  private count = 0;
+  private readonly sums: [number, number] = [0, 0];
+  private readonly squares: [number, number] = [0, 0];
+
+  constructor(
+    private readonly map: Pick<ErrorMap, 'cells' | 'columnOf'> | null,
+    /** First cell of the row. */
+    private readonly start: number,
+  ) {}
+
+  /** The error of the `n`-th sample, which lies in column `column` of the map. */
+  add(n: number, error: number, column: number): void {
+    if (error > this.max) this.max = error;
+    this.sums[n & 1]! += error;
+    this.squares[n & 1]! += error * error;
+    this.count++;
+    if (!this.map) return;
+    const { cells, columnOf } = this.map;
+    const cell = this.start + columnOf[column]!;
+    if (error > cells[cell]!) cells[cell] = error;
+  }
+
+  figures(low = 0, high = 0): RowFigures {
+    const { max, sums, squares, count } = this;
+    return { max, sum: sums[0] + sums[1], squares: squares[0] + squares[1], count, low, high };
   }
 }
 

@@ -1,7 +1,7 @@
 import { GroundComparisonKernel, type RowFigures } from '../kernels';
 import type { Band, HeightStream } from '../raster';
 import type { Geometry } from '../plan';
-import { ErrorMeter, type ErrorFigures, type ErrorMap } from './error-meter';
+import { ErrorMeter, RowErrors, type ErrorFigures, type ErrorMap } from './error-meter';
 
 /**
  * Ground error: at every source sample that the grid covers, the fitted ground between its vertices (bilinear, as a
@@ -89,7 +89,7 @@ export class GroundErrorMeter {
   }
 }
 
-/** The plain twin of the kernel, which takes two samples together: hence two sums. */
+/** The plain twin of the kernel. */
 export function compareGround(
   source: Float32Array,
   upper: Float32Array,
@@ -103,26 +103,16 @@ export function compareGround(
   map: Pick<ErrorMap, 'cells' | 'columnOf'> | null,
   start: number,
 ): RowFigures {
-  let max = 0;
-  const sums = [0, 0];
-  const squares = [0, 0];
-  let count = 0;
+  const errors = new RowErrors(map, start);
   for (let x = from; x < to; x++) {
     const l = left[x]!;
     const s = shares[x]!;
     const a = upper[l]! + (upper[l + 1]! - upper[l]!) * s;
     const b = lower[l]! + (lower[l + 1]! - lower[l]!) * s;
     const error = Math.abs((a + (b - a) * share - source[x]!) * unit);
-    if (error !== error) continue;
-    if (error > max) max = error;
-    sums[(x - from) & 1]! += error;
-    squares[(x - from) & 1]! += error * error;
-    count++;
-    if (!map) continue;
-    const cell = start + map.columnOf[l]!;
-    if (error > map.cells[cell]!) map.cells[cell] = error;
+    if (error === error) errors.add(x - from, error, l);
   }
-  return { max, sum: sums[0]! + sums[1]!, squares: squares[0]! + squares[1]!, count, low: 0, high: 0 };
+  return errors.figures();
 }
 
 /** Rows of a stream; a row is there until the next one is asked for. */
