@@ -12,6 +12,7 @@ const { makeDemoData } = await import('./demo-data.mjs');
 const { benchBrowser } = await import('./bench-browser.mjs');
 const cli = await buildCli();
 await makeDemoData();
+await bundle('src/io/node/inflate-worker.ts', 'dist/inflate-worker.mjs');
 const script = await bundle('tests/bench/bench.ts', 'dist/bench.mjs', [
   'src/core',
   'src/io',

@@ -26,5 +26,6 @@ export async function bundle(entry, outfile, sources = ['src/core', 'src/io', 's
 
 export async function buildCli() {
   await bundle('src/io/node/piece-worker.ts', 'dist/piece-worker.mjs');
+  await bundle('src/io/node/inflate-worker.ts', 'dist/inflate-worker.mjs');
   return bundle('src/cli/main.ts', 'dist/cli.mjs');
 }

@@ -1,6 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
-import { LevelGridError } from '../core/base';
+import { LevelGridError, type ByteSource } from '../core/base';
+import { fileSource, nodeInflateThread } from '../io/node';
 
 /** A path as the caller meant it: counted from where they stand, even when npm moved the process. */
 export function fromCaller(file: string): string {
@@ -19,3 +20,8 @@ export async function readText(file: string): Promise<string> {
     });
   }
 }
+
+const inflateThread = nodeInflateThread(path.join(import.meta.dirname, 'inflate-worker.mjs'));
+
+/** A height file that two threads can share. */
+export const heightSource = (file: string): Promise<ByteSource> => fileSource(file, inflateThread);

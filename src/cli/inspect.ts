@@ -2,8 +2,7 @@ import { asLevelGridError, formatShort, type ErrorRecord } from '../core/base';
 import { parseRawLayout, type RawLayout } from '../core/formats';
 import type { RasterWarning } from '../core/raster';
 import { countSource } from '../core/run';
-import { fileSource } from '../io/node';
-import { fromCaller } from './files';
+import { fromCaller, heightSource } from './files';
 import { table, withProgress, type CommandResult } from './output';
 import path from 'node:path';
 
@@ -31,7 +30,7 @@ type Outcome = Entry | { file: string; error: ErrorRecord };
 async function inspectFile(file: string, raw: RawLayout | undefined): Promise<Outcome> {
   const name = path.basename(file);
   try {
-    const source = await fileSource(fromCaller(file));
+    const source = await heightSource(fromCaller(file));
     const { opened, facts } = await withProgress(name, (job) => countSource(source, raw, job));
     const { format, width, height, channels, bitDepth, sampleType, byteOrder } = opened.info;
     const stats = facts.stats;

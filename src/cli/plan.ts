@@ -3,8 +3,7 @@ import { formatLength, formatNumber, formatShort, LevelGridError, type ByteSourc
 import type { PlanDocument } from '../core/plan';
 import { parseRecipeText, type Recipe } from '../core/recipe';
 import { countSource, measuredPlan } from '../core/run';
-import { fileSource } from '../io/node';
-import { fromCaller, readText } from './files';
+import { fromCaller, heightSource, readText } from './files';
 import { checkLines, table, withProgress, type CommandResult } from './output';
 
 /** The recipe and the one source of a call. */
@@ -21,7 +20,7 @@ export async function recipeAndSource(
       remedy: 'Name the one height file that the recipe is for.',
     });
   }
-  return { recipe, source: await fileSource(fromCaller(file)) };
+  return { recipe, source: await heightSource(fromCaller(file)) };
 }
 
 export async function planCommand(files: readonly string[], options: { recipe: string }): Promise<CommandResult> {

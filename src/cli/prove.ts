@@ -3,8 +3,8 @@ import path from 'node:path';
 import { formatLength, LevelGridError, type ByteSource } from '../core/base';
 import { parseRecipeText } from '../core/recipe';
 import { parsePlanDocument, prove, readPackText, type Proof } from '../core/proof';
-import { fileSource, nodeSha256 } from '../io/node';
-import { fromCaller } from './files';
+import { nodeSha256 } from '../io/node';
+import { fromCaller, heightSource } from './files';
 import { checkLines, table, withProgress, type CommandResult } from './output';
 
 export async function proveCommand(
@@ -14,7 +14,7 @@ export async function proveCommand(
   const directory = fromCaller(folder);
   const inFolder = async (name: string): Promise<ByteSource | null> =>
     // a name from a document is a name, never a way out of the folder
-    name === path.basename(name) ? fileSource(path.join(directory, name)).catch(() => null) : null;
+    name === path.basename(name) ? heightSource(path.join(directory, name)).catch(() => null) : null;
   const names = await readdir(directory).catch(() => {
     throw new LevelGridError('not-found', {
       file: path.basename(directory),
@@ -27,7 +27,7 @@ export async function proveCommand(
   const text = await readPackText(await inFolder('import.json'), 'import.json');
   const document = parsePlanDocument(parseJson(text, 'import.json'), 'import.json');
   const recipe = parseRecipeText(await readPackText(await inFolder('recipe.json'), 'recipe.json'), 'recipe.json');
-  const reference = options.reference === undefined ? null : await fileSource(fromCaller(options.reference));
+  const reference = options.reference === undefined ? null : await heightSource(fromCaller(options.reference));
   const { proof } = await withProgress('Proving', (job) =>
     prove(
       {

@@ -40,7 +40,9 @@ function switchTarget(id: string): void {
 }
 
 function ProjectMenu() {
-  const { projectName, projects, projectId } = useSession();
+  const projectName = useSession((s) => s.projectName);
+  const projects = useSession((s) => s.projects);
+  const projectId = useSession((s) => s.projectId);
   const [deleting, setDeleting] = useState(false);
   const [renaming, setRenaming] = useState<string | null>(null);
   const file = useRef<HTMLInputElement>(null);

@@ -11,8 +11,10 @@ import { patchSession, useSession, type SectionLine } from './session';
 import { listProjects, saveOverview, saveSource } from './storage';
 import { showError, workers } from './workers';
 
-/** What has been read so far is drawn at most this often. */
-const SHOW_EVERY_MS = 120;
+/** What has been read so far is shown at most this often; the first rows sooner. */
+const SHOW_EVERY_MS = 250;
+const SHOW_FIRST_MS = 80;
+const FIRST = 3;
 
 /** The source that is being read, and the way back to what was open before it. */
 let arriving: {
@@ -75,6 +77,7 @@ export async function openSource(o: Opening): Promise<void> {
   arriving?.cancel();
   const key = `${o.id}/${++sources}`;
   let shown = 0;
+  let times = 0;
   /** Another file took the place of this one: what the workers have of it goes. */
   const superseded = (): boolean => {
     if (arriving?.key === key) return false;
@@ -114,7 +117,8 @@ export async function openSource(o: Opening): Promise<void> {
     (done, total) => {
       const { job, arrived } = useSession.getState();
       const now = performance.now();
-      if (!job || arriving?.key !== key || now - shown < SHOW_EVERY_MS) return;
+      if (!job || arriving?.key !== key || now - shown < (times < FIRST ? SHOW_FIRST_MS : SHOW_EVERY_MS)) return;
+      times++;
       shown = now;
       patchSession({ job: { ...job, progress: done / total }, arrived: arrived === null ? null : done });
     },

@@ -1,4 +1,4 @@
-import type { ErrorRecord } from '../core/base';
+import type { ErrorRecord, InflatedWhole } from '../core/base';
 import type { RawLayout } from '../core/formats';
 import type { PlanDocument, SourceFacts, Work } from '../core/plan';
 import type { Proof, ProofMaps } from '../core/proof';
@@ -57,6 +57,11 @@ export interface JobWorker {
     report: ReportWire,
   ): Promise<Outcome<{ proof: Proof; maps: ProofMaps | null }>>;
   close(id: string): void;
+}
+
+/** The thread that inflates a picture for the one that decodes it. */
+export interface InflateWorker {
+  inflate(blob: Blob, name: string, memory: SharedArrayBuffer): Promise<Outcome<InflatedWhole>>;
 }
 
 /** One tile of the map, as it is asked for. */

@@ -1,12 +1,14 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import os from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
-import { MemoryFolder, memorySource } from '../../src/core/base';
+import { MemoryFolder } from '../../src/core/base';
 import { openHeightFile, PngWriter } from '../../src/core/formats';
 import { quantise } from '../../src/core/height';
 import { heightsOf, resample } from '../../src/core/raster';
 import { parseRecipe } from '../../src/core/recipe';
 import { PiecePool, run } from '../../src/core/run';
-import { nodePieceThread, nodeSha256 } from '../../src/io/node';
+import { fileSource, nodeInflateThread, nodePieceThread, nodeSha256 } from '../../src/io/node';
 import { terrainCodes } from './material';
 
 export interface Row {
@@ -29,6 +31,7 @@ async function timed<T>(work: () => Promise<T>): Promise<{ ms: number; value: T 
 }
 
 const pool = new PiecePool(nodePieceThread(path.join(import.meta.dirname, 'piece-worker.mjs')), 2);
+const inflateThread = nodeInflateThread(path.join(import.meta.dirname, 'inflate-worker.mjs'));
 const pieces = { encode: pool.encode, inFlight: 4 };
 
 async function encode(codes: Uint16Array, side: number, preset: 'fast' | 'default'): Promise<Uint8Array> {
@@ -40,14 +43,14 @@ async function encode(codes: Uint16Array, side: number, preset: 'fast' | 'defaul
   return folder.files.get('o')!;
 }
 
-async function decode(bytes: Uint8Array, side: number): Promise<Uint16Array> {
+async function decode(file: string, side: number): Promise<Uint16Array> {
   const out = new Uint16Array(side * side);
-  const raster = await openHeightFile(memorySource('o.png', bytes));
+  const raster = await openHeightFile(await fileSource(file, inflateThread));
   for await (const band of raster.bands()) out.set(band.data, band.y * side);
   return out;
 }
 
-const rawGrey = async (bytes: Uint8Array): Promise<Uint16Array> => {
+const rawGrey = async (bytes: Uint8Array | string): Promise<Uint16Array> => {
   const raw = await sharp(bytes).toColourspace('grey16').raw({ depth: 'ushort' }).toBuffer();
   return new Uint16Array(raw.buffer, raw.byteOffset, raw.length / 2);
 };
@@ -71,9 +74,17 @@ export async function benchSize(side: number, runs: number): Promise<Row[]> {
   sharp.concurrency(2);
   sharp.cache(false);
   const codes = terrainCodes(side);
-  const file = new Uint8Array(
-    await input(codes, side).png({ adaptiveFiltering: true, compressionLevel: 6 }).toBuffer(),
-  );
+  const folder = mkdtempSync(path.join(os.tmpdir(), 'level-grid-bench-'));
+  const file = path.join(folder, 'o.png');
+  writeFileSync(file, await input(codes, side).png({ adaptiveFiltering: true, compressionLevel: 6 }).toBuffer());
+  try {
+    return await benchFileOf(file, codes, side, runs);
+  } finally {
+    rmSync(folder, { recursive: true });
+  }
+}
+
+async function benchFileOf(file: string, codes: Uint16Array, side: number, runs: number): Promise<Row[]> {
   const to = 2033;
   const recipe = parseRecipe({
     version: 1,
@@ -122,7 +133,7 @@ export async function benchSize(side: number, runs: number): Promise<Row[]> {
       return null;
     },
   );
-  const opened = await openHeightFile(memorySource('o.png', file));
+  const opened = await openHeightFile(await fileSource(file));
   const held = {
     ...opened,
     bands: async function* () {
@@ -171,7 +182,7 @@ export async function benchSize(side: number, runs: number): Promise<Row[]> {
   );
   const whole = async (): Promise<Uint8Array> => {
     const folder = new MemoryFolder();
-    await run(recipe, memorySource('o.png', file), folder, { hasher: nodeSha256, pieces });
+    await run(recipe, await fileSource(file, inflateThread), folder, { hasher: nodeSha256, pieces });
     return folder.files.get('b.png')!;
   };
   const theirs = () => sharp(file).toColourspace('grey16').resize(to, to, { kernel: 'lanczos3', fit: 'fill' });

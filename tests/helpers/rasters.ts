@@ -1,4 +1,4 @@
-import { MemoryFolder, memorySource, type ByteSource } from '@/core/base';
+import { MemoryFolder, memorySource, type ByteSource, type LevelGridError } from '@/core/base';
 import { PngWriter } from '@/core/formats';
 import { parseRecipe, type Recipe } from '@/core/recipe';
 
@@ -61,9 +61,7 @@ export function recipeWith(parts: {
 }
 
 /** The typed error that a piece of work throws; fails where it throws nothing or something else. */
-export async function faultOf(
-  work: () => unknown,
-): Promise<{ code: string; message: string; found: string; expected: string; remedy: string; file: string | null }> {
+export async function faultOf(work: () => unknown): Promise<LevelGridError> {
   try {
     await work();
   } catch (reason) {

@@ -1,5 +1,6 @@
 export * from './errors';
 export * from './io';
 export * from './job';
+export * from './ring';
 export * from './units';
 export * from './hash';

@@ -6,6 +6,48 @@ export interface ByteSource {
   readonly size: number;
   /** The bytes from `offset`, exactly `length` of them unless the source ends earlier. */
   read(offset: number, length: number): Promise<Uint8Array>;
+  /**
+   * The bytes from `offset` to the end in pieces of any size, each good until the next is asked for. What a source that
+   * has no quicker way leaves out. Whoever stops early returns the generator.
+   */
+  stream?(offset: number): AsyncGenerator<Uint8Array, void, undefined>;
+  /** Another thread that can read the same bytes, so that two share the work; for sources of `LEAST_FOR_THREAD` bytes. */
+  readonly thread?: SourceThread;
+}
+
+/** Below so many bytes a second thread costs more than it saves. */
+export const LEAST_FOR_THREAD = 8 << 20;
+
+/** See `ByteSource.thread`. */
+export interface SourceThread {
+  /**
+   * Calls `inflateInto` of core/formats over there, with this memory. Rejected with what went wrong, also where the
+   * thread died.
+   */
+  inflate(memory: SharedArrayBuffer): Promise<InflatedWhole>;
+}
+
+/** What a picture that was inflated to its end is known to have. */
+export interface InflatedWhole {
+  /** The file's closing chunk was there. */
+  readonly closed: boolean;
+}
+
+/** Bytes read at once where a source has no stream of its own. */
+const PIECE = 1 << 20;
+
+/** The bytes of a source from front to back; see `ByteSource.stream`. */
+export function piecesOf(source: ByteSource, offset = 0): AsyncGenerator<Uint8Array, void, undefined> {
+  return source.stream?.(offset) ?? readPieces(source, offset);
+}
+
+async function* readPieces(source: ByteSource, offset: number): AsyncGenerator<Uint8Array, void, undefined> {
+  for (let at = offset; at < source.size;) {
+    const piece = await source.read(at, Math.min(PIECE, source.size - at));
+    if (piece.length === 0) return;
+    at += piece.length;
+    yield piece;
+  }
 }
 
 /** Where one file's bytes go. */

@@ -1,4 +1,4 @@
-import type { ByteSource } from '../base';
+import { piecesOf, type ByteSource } from '../base';
 
 /** True where typed arrays hold the low byte first (every machine that Level Grid has met). */
 export const HOST_IS_LITTLE = new Uint8Array(new Uint16Array([1]).buffer)[0] === 1;
@@ -16,30 +16,24 @@ export function swapBytes(bytes: Uint8Array, size: 1 | 2 | 4 | 8): void {
   }
 }
 
-/**
- * Reads a source from front to back in pieces, so that a chunked format costs few calls. From the second piece on the
- * next one is read ahead, while the last is worked on.
- */
+/** Reads a source from front to back. What it hands out is good until the next call; `end` lets go of the source. */
 export class SequentialReader {
-  private buffer: Uint8Array = new Uint8Array(0);
+  private readonly pieces: AsyncGenerator<Uint8Array, void, undefined>;
+  private piece: Uint8Array = new Uint8Array(0);
   private at = 0;
-  private next: number;
+  private before: number;
 
   constructor(
     private readonly source: ByteSource,
     start = 0,
-    private readonly piece = 1 << 20,
   ) {
-    this.next = start;
+    this.pieces = piecesOf(source, start);
+    this.before = start;
   }
-
-  /** What is being read ahead, from `next` on. */
-  private ahead: Promise<Uint8Array> | null = null;
-  private pieces = 0;
 
   /** Position of the next unread byte in the source. */
   get position(): number {
-    return this.next - (this.buffer.length - this.at);
+    return this.before + this.at;
   }
 
   get remaining(): number {
@@ -48,48 +42,49 @@ export class SequentialReader {
 
   /** The next `length` bytes where they have been read already: small steps then cost no turn of the event loop. */
   now(length: number): Uint8Array | null {
-    if (this.buffer.length - this.at < length) return null;
+    if (this.piece.length - this.at < length) return null;
     this.at += length;
-    return this.buffer.subarray(this.at - length, this.at);
+    return this.piece.subarray(this.at - length, this.at);
   }
 
-  /** Up to `length` bytes, fewer only at the end of the source. May be a view: use it before the next call. */
+  /** At least one byte and `most` at most, as they lie there; none at the end of the source. */
+  async some(most: number): Promise<Uint8Array> {
+    if (this.at === this.piece.length && !(await this.more())) return this.piece.subarray(0, 0);
+    return this.now(Math.min(most, this.piece.length - this.at)) as Uint8Array;
+  }
+
+  /** `length` bytes, fewer only at the end of the source. */
   async take(length: number): Promise<Uint8Array> {
     const there = this.now(length);
     if (there) return there;
-    const held = this.buffer.length - this.at;
-    let fresh = await (this.ahead ?? this.read(length - held));
-    this.ahead = null;
-    this.next += fresh.length;
-    if (fresh.length > 0 && fresh.length < length - held) {
-      const rest = await this.read(length - held - fresh.length);
-      this.next += rest.length;
-      const both = new Uint8Array(fresh.length + rest.length);
-      both.set(fresh);
-      both.set(rest, fresh.length);
-      fresh = both;
-    }
-    if (++this.pieces > 1) {
-      this.ahead = this.read(0);
-      // a fault is told when its turn comes
-      this.ahead.catch(() => undefined);
-    }
-    if (held === 0) {
-      this.buffer = fresh;
-      this.at = Math.min(length, fresh.length);
-      return fresh.subarray(0, this.at);
-    }
-    // only what lies across the border of two pieces is copied
-    const joined = new Uint8Array(Math.min(length, held + fresh.length));
-    joined.set(this.buffer.subarray(this.at));
-    joined.set(fresh.subarray(0, joined.length - held), held);
-    this.buffer = fresh;
-    this.at = joined.length - held;
-    return joined;
+    const joined = new Uint8Array(Math.min(length, Math.max(0, this.remaining)));
+    return joined.subarray(0, await this.fill(joined));
   }
 
-  private async read(least: number): Promise<Uint8Array> {
-    const wanted = Math.min(Math.max(least, this.piece), this.source.size - this.next);
-    return wanted > 0 ? this.source.read(this.next, wanted) : new Uint8Array(0);
+  /** Fills an array; how many bytes there were: fewer only at the end of the source. */
+  async fill(into: Uint8Array): Promise<number> {
+    let filled = 0;
+    while (filled < into.length) {
+      const part = await this.some(into.length - filled);
+      if (part.length === 0) break;
+      into.set(part, filled);
+      filled += part.length;
+    }
+    return filled;
+  }
+
+  async end(): Promise<void> {
+    await this.pieces.return();
+  }
+
+  private async more(): Promise<boolean> {
+    do {
+      const { done, value } = await this.pieces.next();
+      if (done) return false;
+      this.before += this.piece.length;
+      this.piece = value;
+      this.at = 0;
+    } while (this.piece.length === 0);
+    return true;
   }
 }

@@ -8,4 +8,5 @@ export {
   type PieceTask,
   type PngOptions,
 } from './png';
+export { inflateInto } from './png/two-threads';
 export * from './raw';

@@ -4,4 +4,5 @@ export { InflateKernel, type InflateStatus } from './inflate';
 export { tintedReliefKernel, type Tinting } from './relief';
 export { CodeComparisonKernel, GroundComparisonKernel, type RowFigures } from './proof';
 export { Unfilter16Kernel, filter16Kernel } from './png';
+export { halveKernel } from './overview';
 export { CodeStatisticsKernel, GroundKernel, quantiseKernel, ResampleKernel, type KernelAxis } from './raster';

@@ -44,6 +44,7 @@ interface Exports {
     fineScale: number,
     state: number,
   ): void;
+  halve16(from: number, to: number, width: number, pairs: number): void;
   crcTables(tables: number): void;
   crc32(bytes: number, count: number, before: number, tables: number): number;
   adler32(bytes: number, count: number, before: number): number;

@@ -6,6 +6,7 @@ import { filterRow, unfilter16 } from '../formats/png/filters';
 import { quantisePlain } from '../height/quantise';
 import { axisWeights, FILTERS } from '../raster/kernels';
 import { columnPass, rowPass } from '../raster/passes';
+import { halveCodes } from '../raster/pyramid';
 import { GroundCollector } from '../raster/ground';
 import {
   adler32Kernel,
@@ -13,6 +14,7 @@ import {
   crc32Kernel,
   deflateKernel,
   filter16Kernel,
+  halveKernel,
   quantiseKernel,
   ResampleKernel,
   floatsAt,
@@ -201,6 +203,24 @@ test('rounding to codes, counting codes and facts of the ground equal their twin
     return collector.result();
   };
   expect(facts(false)).toEqual(facts(true));
+});
+
+test('overviews are halved as by their twin, odd widths and several loads of rows included', () => {
+  fc.assert(
+    fc.property(fc.integer({ min: 1, max: 1500 }), fc.integer({ min: 1, max: 140 }), fc.nat(), (width, pairs, seed) => {
+      const from = Uint16Array.from({ length: width * pairs * 2 }, (_, i) => Math.imul(i ^ seed, 2654435761) >>> 16);
+      from.fill(65535, 0, Math.min(from.length, 3 * width));
+      const half = Math.ceil(width / 2);
+      const found = new Uint16Array(half * pairs + 1);
+      // below a few thousand samples it leaves the work to the twin
+      expect(halveKernel(from, found, width, pairs)).toBe(width * pairs >= 4096);
+      if (width * pairs < 4096) return;
+      const twin = new Uint16Array(half * pairs + 1);
+      for (let p = 0; p < pairs; p++) halveCodes(from, twin, 2 * p * width, (2 * p + 1) * width, p * half, width);
+      expect(Buffer.compare(new Uint8Array(found.buffer), new Uint8Array(twin.buffer))).toBe(0);
+    }),
+    { numRuns: 60 },
+  );
 });
 
 test('the shipped kernels are what their sources compile to, byte for byte', () => {

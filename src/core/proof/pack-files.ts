@@ -2,6 +2,7 @@ import {
   asLevelGridError,
   checkpoint,
   LevelGridError,
+  piecesOf,
   portableSha256,
   type ByteSource,
   type JobContext,
@@ -28,8 +29,7 @@ export async function checkFiles(
     sources.push(source);
     if (file.sha256 === undefined) continue;
     const hash = await hasher();
-    for (let at = 0; at < source.size; at += 1 << 20)
-      hash.update(await source.read(at, Math.min(1 << 20, source.size - at)));
+    for await (const piece of piecesOf(source)) hash.update(piece);
     if (hash.digest() !== file.sha256) changed.push(file.name);
     job.report?.(i + 1, document.files.length);
   }

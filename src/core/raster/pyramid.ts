@@ -1,3 +1,4 @@
+import { halveKernel } from '../kernels';
 import type { RasterInfo, StoredSamples } from './types';
 
 /** One level of an overview: sample k stands for samples 2ˡ·k … 2ˡ·(k+1)−1 of the raster. */
@@ -32,6 +33,11 @@ const COARSEST = 256;
 /** Half the size by means of 2 × 2 (voids left out). Whole numbers up to 16 bits stay whole; the mean is rounded. */
 function halveRows(from: Level, to: Level, firstRow: number, endRow: number): void {
   const { samples, width, height } = from;
+  if (samples instanceof Uint16Array && to.samples instanceof Uint16Array) {
+    const pairs = Math.min(endRow, height >> 1) - firstRow;
+    const rows = samples.subarray(2 * firstRow * width);
+    if (pairs > 0 && halveKernel(rows, to.samples.subarray(firstRow * to.width), width, pairs)) firstRow += pairs;
+  }
   for (let y = firstRow; y < endRow; y++) {
     const top = 2 * y * width;
     const bottom = Math.min(height - 1, 2 * y + 1) * width;
@@ -42,8 +48,15 @@ function halveRows(from: Level, to: Level, firstRow: number, endRow: number): vo
   }
 }
 
-/** One row of 16-bit codes: on its own, so that the loop knows one type of array only. */
-function halveCodes(from: Uint16Array, to: Uint16Array, top: number, bottom: number, at: number, width: number): void {
+/** One row of 16-bit codes, the twin of the kernel: on its own, so that the loop knows one type of array only. */
+export function halveCodes(
+  from: Uint16Array,
+  to: Uint16Array,
+  top: number,
+  bottom: number,
+  at: number,
+  width: number,
+): void {
   const end = top + (width & ~1);
   let t = top;
   let b = bottom;

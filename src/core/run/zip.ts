@@ -1,13 +1,12 @@
 import { makeZip } from 'client-zip';
-import type { ByteSource } from '../base';
+import { piecesOf, type ByteSource } from '../base';
 
 /** Every entry bears this local time, so that the same files give the same zip on any day and in any zone. */
 const FIXED_TIME = new Date(2020, 0, 1);
-const PIECE = 1 << 20;
 
 async function* pieces(source: ByteSource): AsyncGenerator<Uint8Array> {
-  for (let at = 0; at < source.size; at += PIECE)
-    yield (await source.read(at, Math.min(PIECE, source.size - at))).slice();
+  // the zip keeps them
+  for await (const piece of piecesOf(source)) yield piece.slice();
 }
 
 /** The files as one zip (stored, ZIP64 where needed), streamed; in the order given. */

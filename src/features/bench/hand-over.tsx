@@ -60,7 +60,8 @@ declare global {
 export function HandOver() {
   const recipe = useCurrentRecipe();
   const plan = usePlan();
-  const { pack, job } = useSession();
+  const pack = useSession((s) => s.pack);
+  const working = useSession((s) => s.job !== null);
   const [canSave, setCanSave] = useState(false);
   const [draft, setDraft] = useState<string | null>(null);
   useEffect(() => {
@@ -70,7 +71,7 @@ export function HandOver() {
   }, []);
   if (!recipe || !plan) return null;
   const key = recipeKey(recipe);
-  const blocked = plan.refusals.length > 0 || job !== null;
+  const blocked = plan.refusals.length > 0 || working;
   const target = targetById(recipe.target);
   const rungs = target.wellWorn.filter((n) => n < plan.document.tiles.width);
   const rung = Number(draft ?? rungs.filter((n) => n <= 505).at(-1) ?? rungs[0] ?? 0);

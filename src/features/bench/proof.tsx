@@ -51,7 +51,11 @@ function Errors() {
 export function ProofBench() {
   const recipe = useCurrentRecipe();
   const plan = usePlan();
-  const { proof, pack, typed, job, errorKind } = useSession();
+  const proof = useSession((s) => s.proof);
+  const pack = useSession((s) => s.pack);
+  const typed = useSession((s) => s.typed);
+  const working = useSession((s) => s.job !== null);
+  const errorKind = useSession((s) => s.errorKind);
   if (!recipe || !plan) return null;
   const key = recipeKey(recipe);
   const current = proof?.key === key;
@@ -63,7 +67,7 @@ export function ProofBench() {
         The files are read back as the target would, with the values that are typed in, and held against the source.
       </BenchHead>
       <div className="flex gap-2 items-center">
-        <Button kind="solid" disabled={blocked || job !== null} onClick={() => void makePack(null)}>
+        <Button kind="solid" disabled={blocked || working} onClick={() => void makePack(null)}>
           {current ? 'Write and prove again' : 'Write the files and prove them'}
         </Button>
       </div>

@@ -1,4 +1,5 @@
 'use client';
+import { useShallow } from 'zustand/react/shallow';
 import { formatLength, formatShort } from '@/core/base';
 import type { ChainStep, Plan } from '@/core/plan';
 import { patchSession, recipeKey, useRecipe, useSession, type Session } from '@/state';
@@ -29,9 +30,10 @@ function worst(plan: Plan | null, step: ChainStep): MarkState {
   return URGENCY.find((s) => states.includes(s)) ?? 'holds';
 }
 
+type Results = Pick<Session, 'plan' | 'facts' | 'pack' | 'proof'>;
+
 /** What each link says: the step's result, from the plan. */
-function linkOf(step: ChainStep, s: Session, key: string): Link {
-  const { plan, facts, pack, proof } = s;
+function linkOf(step: ChainStep, { plan, facts, pack, proof }: Results, key: string): Link {
   if (!facts || !plan) return { text: '…', state: 'not-yet' };
   const { document } = plan;
   const fresh = pack !== null && pack.key === key;
@@ -74,14 +76,15 @@ function linkOf(step: ChainStep, s: Session, key: string): Link {
 
 /** The chain: every step with its result. Navigation, lineage and health at once. */
 export function Chain() {
-  const session = useSession();
+  const results = useSession(useShallow(({ plan, facts, pack, proof }): Results => ({ plan, facts, pack, proof })));
+  const step = useSession((s) => s.step);
   const recipe = useRecipe((s) => s.recipe);
   const key = recipeKey(recipe);
   return (
     <nav aria-label="Chain" className="flex border-b border-ink bg-film h-16 shrink-0">
       {STEPS.map(({ id, label }) => {
-        const { text, state } = linkOf(id, session, key);
-        const current = session.step === id;
+        const { text, state } = linkOf(id, results, key);
+        const current = step === id;
         return (
           <button
             key={id}

@@ -10,7 +10,9 @@ export interface DifferencePicture {
 
 /** The difference view of the last proof as a picture, one pixel a cell; null before there is a proof. */
 export function useDifferencePicture(): DifferencePicture | null {
-  const { proof, errorKind, theme } = useSession();
+  const proof = useSession((s) => s.proof);
+  const errorKind = useSession((s) => s.errorKind);
+  const theme = useSession((s) => s.theme);
   return useMemo(() => {
     if (!proof?.maps || typeof document === 'undefined') return null;
     const { maps } = proof;

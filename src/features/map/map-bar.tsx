@@ -1,3 +1,4 @@
+import { useShallow } from 'zustand/react/shallow';
 import type { View } from '@/core/relief';
 import { patchSession, useSession } from '@/state';
 import { Button, CheckBox } from '@/ui';
@@ -13,7 +14,9 @@ const VIEW_LABELS: readonly { id: View | 'difference'; label: string }[] = [
 
 /** Above the map: how it is drawn, and what is drawn over it. `source`: the map shows the source itself. */
 export function MapBar({ source }: { source: boolean }) {
-  const { view, overlays, compare } = useSession();
+  const { view, overlays, compare } = useSession(
+    useShallow(({ view, overlays, compare }) => ({ view, overlays, compare })),
+  );
   const plan = usePlan();
   return (
     <div className="flex items-center gap-4 h-9 px-4 border-b border-rule shrink-0 overflow-hidden">

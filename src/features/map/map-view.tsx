@@ -1,5 +1,6 @@
 'use client';
 import { Maximize, Minus, Plus } from 'lucide-react';
+import { useShallow } from 'zustand/react/shallow';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { MapPoint } from '@/core/view';
 import { patchSession, useSession, workers } from '@/state';
@@ -7,11 +8,11 @@ import { Button, useSize } from '@/ui';
 import { useCurrentRecipe, usePlan } from '../hooks';
 import { DifferenceLegend, useDifferencePicture } from './difference';
 import { MapBar } from './map-bar';
-import { paintMap, type DrawnLayers } from './paint-map';
+import { MapPainter } from './map-painter';
+import { shownOf, type MapScene } from './paint-map';
 import type { Layer } from './draw-ground';
 import { PointerReadout } from './readout';
 import { SectionEnds } from './section-ends';
-import { TileCache } from './tile-cache';
 import { fitTo, innerOf, toGroundX, toGroundY, zoomAt, within, type Extent, type Viewport } from './viewport';
 import { Wipe } from './wipe';
 
@@ -21,37 +22,12 @@ const UNKNOWN = { width: 0, height: 0 };
 /** Steps in which the ground is still the source's own. */
 const SOURCE_STEPS = new Set(['bring-in', 'clean']);
 
-/** Tiles that arrive close together are drawn together. */
-function oncePerFrame(act: () => void): () => void {
-  let asked = false;
-  return () => {
-    if (asked) return;
-    asked = true;
-    requestAnimationFrame(() => {
-      asked = false;
-      act();
-    });
-  };
-}
-
 export function MapView() {
-  const session = useSession();
-  const {
-    sourceKey,
-    arrived,
-    wholeFrom,
-    facts,
-    held,
-    step,
-    view,
-    overlays,
-    compare,
-    section,
-    goTo,
-    theme,
-    proof,
-    sectionAt,
-  } = session;
+  const shown = useSession(useShallow(shownOf));
+  const { sourceKey, facts, view, goTo, section } = shown;
+  const step = useSession((s) => s.step);
+  const compare = useSession((s) => s.compare);
+  const proved = useSession((s) => s.proof !== null);
   const recipe = useCurrentRecipe();
   const plan = usePlan();
   const { frame, setFrame, size: measured } = useSize<HTMLDivElement>();
@@ -60,22 +36,11 @@ export function MapView() {
   const [chosen, setChosen] = useState<{ key: string; viewport: Viewport } | null>(null);
   const [pointer, setPointer] = useState<MapPoint | null>(null);
   const [wipe, setWipe] = useState(0.5);
-  const [tick, setTick] = useState(0);
-  const [cache] = useState(
-    () =>
-      new TileCache(
-        (r) => workers().tile(r),
-        oncePerFrame(() => setTick((n) => n + 1)),
-      ),
-  );
+  const [painter] = useState(() => new MapPainter((r) => workers().tile(r)));
 
-  const drawn = useRef<DrawnLayers>({ sourceKey: '', source: null, result: null });
-
-  // tiles of another source are never wanted again
-  useEffect(() => cache.clear(), [cache, sourceKey]);
   const inner = useMemo(() => innerOf(size.width, size.height), [size]);
   // what is still being read can only be shown as it comes
-  const which: Layer['which'] = SOURCE_STEPS.has(step) || arrived !== null ? 'source' : 'result';
+  const which: Layer['which'] = SOURCE_STEPS.has(step) || shown.arrived !== null ? 'source' : 'result';
   const geometry = plan?.work.geometry;
   const extent = useMemo((): Extent | null => {
     if (!facts) return null;
@@ -119,65 +84,19 @@ export function MapView() {
     }
   }
 
+  const wiped = compare && which === 'result' ? wipe : null;
+  const difference = differencePicture?.picture ?? null;
+  const scene = useMemo(
+    (): MapScene | null =>
+      viewport && plan && recipe && size.width > 0
+        ? { shown, plan, recipe, viewport, inner, size, which, wipe: wiped, difference }
+        : null,
+    [shown, plan, recipe, viewport, inner, size, which, wiped, difference],
+  );
   useEffect(() => {
-    const ctx = canvas.current?.getContext('2d');
-    if (!ctx || !canvas.current || !viewport || !plan || !recipe || !facts || sourceKey === null || size.width === 0)
-      return;
-    const ratio = window.devicePixelRatio || 1;
-    if (canvas.current.width !== size.width * ratio || canvas.current.height !== size.height * ratio) {
-      canvas.current.width = size.width * ratio;
-      canvas.current.height = size.height * ratio;
-    }
-    paintMap(ctx, {
-      sourceKey,
-      plan,
-      recipe,
-      facts,
-      viewport,
-      inner,
-      size,
-      ratio,
-      theme,
-      view,
-      held,
-      known: arrived ?? Infinity,
-      wholeFrom: wholeFrom ?? Infinity,
-      which,
-      wipe: compare && which === 'result' ? wipe : null,
-      overlays,
-      spot: goTo?.spot ?? null,
-      section,
-      sectionAt,
-      difference: differencePicture?.picture ?? null,
-      cache,
-      drawn: drawn.current,
-    });
-    // known only now that the painting has asked for what it misses
-    canvas.current.setAttribute('aria-busy', String(held && !cache.idle));
-  }, [
-    viewport,
-    plan,
-    recipe,
-    facts,
-    sourceKey,
-    arrived,
-    wholeFrom,
-    size,
-    theme,
-    view,
-    held,
-    which,
-    compare,
-    wipe,
-    overlays,
-    goTo,
-    section,
-    sectionAt,
-    inner,
-    cache,
-    tick,
-    differencePicture,
-  ]);
+    if (canvas.current && scene) painter.show(canvas.current, scene);
+  }, [painter, scene]);
+  useEffect(() => () => painter.rest(), [painter]);
 
   const drag = useRef<{ x: number; y: number; viewport: Viewport } | null>(null);
   const ground = (e: { clientX: number; clientY: number }): MapPoint | null => {
@@ -266,7 +185,7 @@ export function MapView() {
             e.preventDefault();
           }}
         />
-        {view === 'difference' && !proof && (
+        {view === 'difference' && !proved && (
           <div className="absolute inset-0 grid place-items-center pointer-events-none">
             <p className="bg-panel border border-ink px-4 py-3 pointer-events-auto">
               Nothing has been proved yet.{' '}

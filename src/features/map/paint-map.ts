@@ -1,4 +1,4 @@
-import type { Plan, SourceFacts } from '@/core/plan';
+import type { Plan } from '@/core/plan';
 import type { Recipe } from '@/core/recipe';
 import type { View } from '@/core/relief';
 import type { SectionLine, Session } from '@/state';
@@ -12,39 +12,36 @@ const COLOURS: Record<'film' | 'night', Colours> = {
   night: { ink: '#e4eae5', quiet: '#9fb0b0', panel: '#1a2327', film: '#12191c', rule: '#33424a', kelp: '#4fb3a1' },
 };
 
+/** What the map shows of the session. */
+export const shownOf = (s: Session) => ({
+  sourceKey: s.sourceKey,
+  arrived: s.arrived,
+  wholeFrom: s.wholeFrom,
+  facts: s.facts,
+  held: s.held,
+  view: s.view,
+  overlays: s.overlays,
+  goTo: s.goTo,
+  section: s.section,
+  sectionAt: s.sectionAt,
+  theme: s.theme,
+});
+
 /** Everything that one picture of the map depends on. */
 export interface MapScene {
-  readonly sourceKey: string;
+  readonly shown: ReturnType<typeof shownOf>;
   readonly plan: Plan;
   readonly recipe: Recipe;
-  readonly facts: SourceFacts;
   readonly viewport: Viewport;
   readonly inner: Inner;
   readonly size: { readonly width: number; readonly height: number };
-  /** Device pixels per CSS pixel. */
-  readonly ratio: number;
-  readonly theme: Session['theme'];
-  readonly view: Session['view'];
-  readonly held: boolean;
-  /** Rows of the source that have been read. */
-  readonly known: number;
-  /** From this overview level on all of it is there nevertheless. */
-  readonly wholeFrom: number;
   readonly which: Layer['which'];
   /** West of this part of the width the source is shown instead of the result; null without comparison. */
   readonly wipe: number | null;
-  readonly overlays: Session['overlays'];
-  /** The check spot that is pointed out. */
-  readonly spot: string | null;
-  readonly section: SectionLine | null;
-  readonly sectionAt: number | null;
   readonly difference: HTMLCanvasElement | null;
-  readonly cache: TileCache;
-  /** What was last drawn whole: it stays beneath while the tiles of a change are on their way. */
-  readonly drawn: DrawnLayers;
 }
 
-/** The layers that were last complete, and the source they are of. */
+/** The layers that were last complete, and the source they are of: they stay beneath while a change is on its way. */
 export interface DrawnLayers {
   sourceKey: string;
   source: Layer | null;
@@ -52,25 +49,15 @@ export interface DrawnLayers {
 }
 
 /** Draws the map; tiles that are missing are asked for, and drawn when they arrive. */
-export function paintMap(ctx: CanvasRenderingContext2D, scene: MapScene): void {
-  const {
-    sourceKey,
-    plan,
-    recipe,
-    facts,
-    viewport,
-    inner,
-    size,
-    ratio,
-    theme,
-    view,
-    held,
-    known,
-    wholeFrom,
-    which,
-    wipe,
-  } = scene;
-  const { overlays, spot, section, sectionAt, difference, cache, drawn } = scene;
+export function paintMap(
+  ctx: CanvasRenderingContext2D,
+  ratio: number,
+  { shown, plan, recipe, viewport, inner, size, which, wipe, difference }: MapScene,
+  cache: TileCache,
+  drawn: DrawnLayers,
+): void {
+  const { sourceKey, facts, theme, view, overlays, section } = shown;
+  if (sourceKey === null || !facts) return;
   const c = COLOURS[theme];
   ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
   ctx.fillStyle = c.film;
@@ -78,16 +65,16 @@ export function paintMap(ctx: CanvasRenderingContext2D, scene: MapScene): void {
   const metres = recipe.source.spacing * recipe.fit.worldScale;
   const dark = theme === 'night';
   const { work } = plan;
-  const shown: View = view === 'difference' ? 'relief' : view;
-  const input = { id: sourceKey, recipe, work, view: shown, dark, size: facts.info };
+  const shading: View = view === 'difference' ? 'relief' : view;
+  const input = { id: sourceKey, recipe, work, view: shading, dark, size: facts.info };
   const water = recipe.height.sea === undefined ? null : recipe.height.sea * recipe.fit.worldScale;
   ctx.save();
   ctx.beginPath();
   ctx.rect(inner.left, inner.top, inner.width, inner.height);
   ctx.clip();
-  if (held) {
-    if (drawn.sourceKey !== sourceKey) Object.assign(drawn, { sourceKey, source: null, result: null });
-    const there = (level: number): number => (level >= wholeFrom ? Infinity : known);
+  if (shown.held) {
+    const known = shown.arrived ?? Infinity;
+    const there = (level: number): number => (level >= (shown.wholeFrom ?? Infinity) ? Infinity : known);
     const draw = (layerOfWhich: Layer['which']) => {
       const layer = layerOf(layerOfWhich, input);
       const before = drawn[layerOfWhich];
@@ -103,7 +90,7 @@ export function paintMap(ctx: CanvasRenderingContext2D, scene: MapScene): void {
         level,
         column,
         row,
-        view: shown,
+        view: shading,
         recipe,
         work,
         low: work.range.low,
@@ -145,9 +132,9 @@ export function paintMap(ctx: CanvasRenderingContext2D, scene: MapScene): void {
     }
   }
   if (which === 'result') drawGrid(ctx, plan, overlays, viewport, inner, c);
-  if (section) drawSection(ctx, section, sectionAt, viewport, inner);
+  if (section) drawSection(ctx, section, shown.sectionAt, viewport, inner);
   // the names of spots stay readable where the section passes
-  if (which === 'result') drawSpots(ctx, plan, viewport, inner, c, spot);
+  if (which === 'result') drawSpots(ctx, plan, viewport, inner, c, shown.goTo?.spot ?? null);
   drawFurniture(ctx, metres, viewport, inner, c);
   ctx.restore();
   drawCollar(ctx, plan, metres, viewport, inner, size, c);

@@ -8,13 +8,14 @@ import { useCurrentRecipe, usePlan } from '../hooks';
 
 /** What stands under the pointer: place in metres, vertex, elevation of source and result. */
 export function PointerReadout({ at }: { at: MapPoint | null }) {
-  const { sourceKey, held, arrived } = useSession();
+  const sourceKey = useSession((s) => s.sourceKey);
+  const there = useSession((s) => s.held && s.arrived === null);
   const recipe = useCurrentRecipe();
   const plan = usePlan();
   const work = plan?.work;
   const [value, setValue] = useState<{ at: MapPoint; readout: Readout } | null>(null);
   useEffect(() => {
-    if (!at || !held || arrived !== null || sourceKey === null || !recipe || !work) return;
+    if (!at || !there || sourceKey === null || !recipe || !work) return;
     let wanted = true;
     void workers()
       .readout(sourceKey, recipe, work, at)
@@ -24,7 +25,7 @@ export function PointerReadout({ at }: { at: MapPoint | null }) {
     return () => {
       wanted = false;
     };
-  }, [at, held, arrived, sourceKey, recipe, work]);
+  }, [at, there, sourceKey, recipe, work]);
   if (!at || !recipe || !work || !value) return null;
   const { sourceStart: s, sourcePerVertex: per, width, height, spacing } = work.geometry;
   const metres = recipe.source.spacing * recipe.fit.worldScale;

@@ -17,7 +17,9 @@ const BOTTOM = 20;
 
 /** The profile of source and result along the line on the map; kept up to date as the line or the recipe moves. */
 function useProfile(): Profile | null {
-  const { sourceKey, section, held } = useSession();
+  const sourceKey = useSession((s) => s.sourceKey);
+  const section = useSession((s) => s.section);
+  const held = useSession((s) => s.held);
   const recipe = useCurrentRecipe();
   const work = usePlan()?.work;
   const [profile, setProfile] = useState<Profile | null>(null);

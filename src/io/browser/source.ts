@@ -1,76 +1,79 @@
 import { LevelGridError, type ByteSource } from '../../core/base';
 
-/**
- * What is read first, so that a header costs little, and every time after that: each way to the disk takes 10 ms, and
- * a job that is cancelled waits for the one that is under way.
- */
-const FIRST = 1 << 20;
-const BLOCK = 1 << 22;
+/** Bytes of a stream at once. Two such buffers go to and fro, so that no memory is touched for the first time twice. */
+const PIECE = 1 << 18;
 
-interface Block {
-  readonly start: number;
-  readonly bytes: Promise<Uint8Array>;
-}
-
-/** A File or Blob as a byte source, read in large blocks, the next one ahead. Small reads from front to back are cheap. */
+/** A File or Blob as a byte source. */
 export function blobSource(blob: Blob, name: string): ByteSource {
-  const load = (start: number, length: number): Block => {
-    const bytes = blob
-      .slice(start, start + length)
-      .arrayBuffer()
-      .then((buffer) => new Uint8Array(buffer));
-    // a fault is told to whoever needs the block
-    bytes.catch(() => undefined);
-    return { start, bytes };
-  };
-  let current: Block | null = null;
-  let ahead: Block | null = null;
-
-  /** The block that holds byte `offset`. */
-  const blockAt = async (offset: number): Promise<{ start: number; bytes: Uint8Array }> => {
-    for (const block of [current, ahead]) {
-      if (!block || offset < block.start) continue;
-      const bytes = await block.bytes;
-      if (offset >= block.start + bytes.length) continue;
-      if (block === ahead) {
-        current = block;
-        ahead = load(block.start + bytes.length, BLOCK);
-      }
-      return { start: block.start, bytes };
-    }
-    const fresh = load(offset, current ? BLOCK : FIRST);
-    current = fresh;
-    ahead = null;
-    const bytes = await fresh.bytes;
-    if (current === fresh && offset + bytes.length < blob.size) ahead = load(offset + bytes.length, BLOCK);
-    return { start: offset, bytes };
-  };
-
+  const gone = (): LevelGridError =>
+    new LevelGridError('unreadable', {
+      file: name,
+      found: 'a file that can no longer be read',
+      expected: 'the file as it was brought in',
+      remedy: 'It was moved or changed: bring it in again.',
+    });
   return {
     name,
     size: blob.size,
     async read(offset, length) {
       try {
-        const end = Math.min(offset + length, blob.size);
-        if (end - offset >= BLOCK) return await load(offset, end - offset).bytes;
-        const out = new Uint8Array(Math.max(0, end - offset));
-        for (let at = offset; at < end;) {
-          const { start, bytes } = await blockAt(at);
-          const part = bytes.subarray(at - start, end - start);
-          if (part.length === 0) throw new Error('shorter than it says');
-          out.set(part, at - offset);
-          at += part.length;
-        }
-        return out;
+        return new Uint8Array(await blob.slice(offset, offset + length).arrayBuffer());
       } catch {
-        current = ahead = null;
-        throw new LevelGridError('unreadable', {
-          file: name,
-          found: 'a file that can no longer be read',
-          expected: 'the file as it was brought in',
-          remedy: 'It was moved or changed: bring it in again.',
-        });
+        throw gone();
+      }
+    },
+    async *stream(offset) {
+      const reader = readerOf(blob.slice(offset));
+      try {
+        let ahead = reader.next(new ArrayBuffer(PIECE));
+        let spare: ArrayBufferLike = new ArrayBuffer(PIECE);
+        for (;;) {
+          let piece;
+          try {
+            piece = await ahead;
+          } catch {
+            throw gone();
+          }
+          if (!piece) return;
+          ahead = reader.next(spare);
+          // a fault is told to whoever waits for the piece
+          ahead.catch(() => undefined);
+          yield piece;
+          spare = piece.buffer;
+        }
+      } finally {
+        await reader.cancel();
       }
     },
   };
+}
+
+interface PieceReader {
+  /** The next bytes, in the buffer if the browser can; null at the end. */
+  next(buffer: ArrayBufferLike): Promise<Uint8Array | null>;
+  cancel(): Promise<void>;
+}
+
+function readerOf(blob: Blob): PieceReader {
+  const cancel = (reader: ReadableStreamReader<unknown>): Promise<void> => reader.cancel().catch(() => undefined);
+  try {
+    const reader = blob.stream().getReader({ mode: 'byob' });
+    return {
+      next: async (buffer) => {
+        const { done, value } = await reader.read(new Uint8Array(buffer as ArrayBuffer));
+        return done || !value ? null : value;
+      },
+      cancel: () => cancel(reader),
+    };
+  } catch {
+    // a browser whose blobs can't fill a given buffer hands out its own
+    const reader = blob.stream().getReader();
+    return {
+      next: async () => {
+        const { done, value } = await reader.read();
+        return done ? null : value;
+      },
+      cancel: () => cancel(reader),
+    };
+  }
 }

@@ -4,6 +4,7 @@ import type { Hasher } from '../../core/base';
 export { fileSource } from './source';
 export { DiskFolder } from './folder';
 export { nodePieceThread } from './pool';
+export { nodeInflateThread } from './inflate-thread';
 
 /** Node's own SHA-256, several times as fast as the portable one. */
 export function nodeSha256(): Hasher {

@@ -1,9 +1,15 @@
 import { open, stat } from 'node:fs/promises';
 import path from 'node:path';
-import { LevelGridError, type ByteSource } from '../../core/base';
+import { LEAST_FOR_THREAD, LevelGridError, type ByteSource, type SourceThread } from '../../core/base';
 
-/** A file on disk as a byte source. Opens it for each read: nothing stays open behind a caller's back. */
-export async function fileSource(file: string): Promise<ByteSource> {
+/** Bytes of a stream at once; two such buffers go to and fro. */
+const PIECE = 1 << 18;
+
+/**
+ * A file on disk as a byte source. It is open only during a read or a stream: never behind a caller's back. `thread`
+ * gives another thread that can read it, where it is large.
+ */
+export async function fileSource(file: string, thread?: (file: string) => SourceThread): Promise<ByteSource> {
   const name = path.basename(file);
   const facts = await stat(file).catch(() => null);
   if (!facts) {
@@ -22,9 +28,17 @@ export async function fileSource(file: string): Promise<ByteSource> {
       remedy: 'Name the file inside it.',
     });
   }
+  const unreadable = (): LevelGridError =>
+    new LevelGridError('unreadable', {
+      file: name,
+      found: 'a file that can’t be read',
+      expected: 'permission to read it',
+      remedy: 'Check its permissions and the disk.',
+    });
   return {
     name,
     size: facts.size,
+    ...(thread && facts.size >= LEAST_FOR_THREAD ? { thread: thread(file) } : {}),
     async read(offset, length) {
       const wanted = Math.max(0, Math.min(length, facts.size - offset));
       const buffer = new Uint8Array(wanted);
@@ -39,14 +53,37 @@ export async function fileSource(file: string): Promise<ByteSource> {
         }
         return filled === wanted ? buffer : buffer.subarray(0, filled);
       } catch {
-        throw new LevelGridError('unreadable', {
-          file: name,
-          found: 'a file that can’t be read',
-          expected: 'permission to read it',
-          remedy: 'Check its permissions and the disk.',
-        });
+        throw unreadable();
       } finally {
         await handle?.close();
+      }
+    },
+    async *stream(offset) {
+      const handle = await open(file, 'r').catch(() => {
+        throw unreadable();
+      });
+      const load = async (buffer: Uint8Array, at: number): Promise<Uint8Array> => {
+        const { bytesRead } = await handle.read(buffer, 0, Math.max(0, Math.min(PIECE, facts.size - at)), at);
+        return buffer.subarray(0, bytesRead);
+      };
+      const buffers = [new Uint8Array(PIECE), new Uint8Array(PIECE)] as const;
+      let ahead = load(buffers[0], offset);
+      try {
+        for (let at = offset, turn = 1; ; turn ^= 1) {
+          const piece = await ahead.catch(() => {
+            throw unreadable();
+          });
+          if (piece.length === 0) return;
+          at += piece.length;
+          ahead = load(buffers[turn as 0 | 1], at);
+          // a fault is told to whoever waits for the piece
+          ahead.catch(() => undefined);
+          yield piece;
+        }
+      } finally {
+        // what is under way ends before the file closes
+        await ahead.catch(() => undefined);
+        await handle.close();
       }
     },
   };

@@ -16,6 +16,7 @@ import {
 } from '../../core/run';
 import { BlobFolder, blobSource } from '../../io/browser';
 import type { HeldSource, JobWorker } from '../protocol';
+import { readyInflateThread, sharedSource } from './inflate-thread';
 import { jobOf, outcome } from './outcome';
 
 /** A tab holds a source decoded; more than this it should not. */
@@ -51,7 +52,7 @@ const worker: JobWorker = {
   open: (id, blob, name, raw, onHeader, stop, report) =>
     outcome('reading the file', async (): Promise<HeldSource> => {
       const job = jobOf(stop, report);
-      const opened = await openHeightFile(blobSource(blob, name), raw ?? undefined);
+      const opened = await openHeightFile(sharedSource(blob, name), raw ?? undefined);
       const { info } = opened;
       const bytes = (info.width * info.height * Math.max(8, info.bitDepth)) / 8;
       if (bytes > MAX_HELD_BYTES) {
@@ -113,7 +114,7 @@ const worker: JobWorker = {
           recipe,
           file: (name) => {
             const blob = pack.files.get(name);
-            return blob ? blobSource(blob, name) : null;
+            return blob ? sharedSource(blob, name) : null;
           },
           reference: counted(id),
           typed,
@@ -129,3 +130,5 @@ const worker: JobWorker = {
 };
 
 Comlink.expose(worker);
+
+readyInflateThread();

@@ -59,7 +59,7 @@ export async function* readChunks(source: ByteSource): AsyncGenerator<Chunk> {
         else if (small.add(data)) yield { type, data: small.drain() ?? data };
       } else {
         for (let left = length; left > 0;) {
-          const data = await take(Math.min(left, PIECE));
+          const data = await reader.some(Math.min(left, PIECE));
           if (data.length === 0) throw truncated(`${length - left} bytes of a ${type} chunk`, `${length}`);
           crc = crc32(data, crc);
           left -= data.length;
@@ -84,6 +84,8 @@ export async function* readChunks(source: ByteSource): AsyncGenerator<Chunk> {
     const before = small.drain();
     if (before) yield { type: 'IDAT', data: before };
     throw reason;
+  } finally {
+    await reader.end();
   }
   const before = small.drain();
   if (before) yield { type: 'IDAT', data: before };

@@ -5,9 +5,12 @@ import { codesAt, Unfilter16Kernel } from '../../kernels';
 import { readChunks } from './chunks';
 import { collapseRow, type CollapseTally } from './collapse';
 import { unfilter16, unfilterRow, unknownFilter } from './filters';
+import type { FilteredRows } from './filtered-rows';
+import { imageData, type ChunkState } from './image-data';
+import { RowsFromThread } from './two-threads';
 import { checkLimits, COLOUR_TYPES, parseHeader, pixelBits, rowBytes, type PngHeader } from './header';
 
-/** Opens a PNG: header facts and limits only; pixels stream from `bands`. */
+/** Opens a PNG: header facts and limits only; pixels stream from `bands`. Two threads share a picture whose source has one to offer. */
 export async function openPng(source: ByteSource): Promise<OpenRaster> {
   let header: PngHeader | null = null;
   for await (const chunk of readChunks(source)) {
@@ -68,49 +71,31 @@ function headerWarnings(header: PngHeader): RasterWarning[] {
   return warnings;
 }
 
-interface DecodeState {
-  palette: Uint8Array | null;
-  ended: boolean;
-}
-
-async function* imageData(source: ByteSource, header: PngHeader, state: DecodeState): AsyncGenerator<Uint8Array> {
-  let any = false;
-  try {
-    for await (const chunk of readChunks(source)) {
-      if (chunk.type === 'PLTE') state.palette = chunk.data;
-      else if (chunk.type === 'IEND') state.ended = true;
-      else if (chunk.type === 'IDAT') {
-        any = true;
-        yield chunk.data;
-      }
-    }
-  } catch (reason) {
-    // a cut behind the last sample costs nothing: the decoder notices by itself whether samples are missing
-    if (!(reason instanceof LevelGridError && reason.code === 'truncated' && any)) throw reason;
-  }
-  if (!any) {
-    throw new LevelGridError('truncated', {
-      found: 'a PNG without image data',
-      expected: `${header.width} × ${header.height} samples`,
-      remedy: 'The file is cut short: copy or export it again.',
-    });
-  }
-}
-
 async function* decode(
   source: ByteSource,
   header: PngHeader,
   late: RasterWarning[],
   job: JobContext | undefined,
 ): AsyncGenerator<StoredBand> {
-  const state: DecodeState = { palette: null, ended: false };
+  const state: ChunkState = { palette: null, closed: false };
   const tally: CollapseTally = { coloured: 0, transparent: 0 };
-  const data = imageData(source, header, state);
   const grey = header.colourType === 0 && header.bitDepth === 16 && !header.interlaced;
   const most = bandRows(header.width) * (header.width * 2 + 1);
-  const kernel = grey ? KernelInflater.create(data, most) : null;
-  if (kernel) yield* grey16Bands(kernel, header, job);
-  else {
+  const { thread } = source;
+  const far = grey && thread ? RowsFromThread.start(thread, most) : null;
+  const data = imageData(source, state);
+  const near = grey && !far ? KernelInflater.create(data, most) : null;
+  if (far) {
+    try {
+      yield* grey16Bands(far, header, job);
+      state.closed = (await far.finish()).closed;
+    } finally {
+      far.end();
+    }
+  } else if (near) {
+    yield* grey16Bands(near, header, job);
+    await near.finish();
+  } else {
     const rows = new RowAssembler(inflate(data), header);
     if (header.interlaced) yield* interlacedBands(rows, header, state, tally, job);
     else if (grey) yield* plainGrey16Bands(rows, header, job);
@@ -118,7 +103,7 @@ async function* decode(
     // reading on to the end checks the remaining CRCs and the checksum of the compressed stream
     await rows.finish();
   }
-  if (!state.ended) {
+  if (!state.closed) {
     late.push({ code: 'cut-short', message: 'The file ends before its closing chunk; every sample could be read.' });
   }
 }
@@ -184,9 +169,9 @@ class RowAssembler {
   }
 }
 
-/** Rows of 16-bit grey, inflated and unfiltered where they lie. */
+/** Rows of 16-bit grey, unfiltered where they lie. Whoever reads on to the end compares the last checksums. */
 async function* grey16Bands(
-  inflater: KernelInflater,
+  inflater: FilteredRows,
   header: PngHeader,
   job: JobContext | undefined,
 ): AsyncGenerator<StoredBand> {
@@ -212,8 +197,6 @@ async function* grey16Bands(
       },
     };
   }
-  // reading on to the end checks the remaining CRCs and the checksum of the compressed stream
-  await inflater.finish();
 }
 
 /** The same without a kernel. */
@@ -249,7 +232,7 @@ function samplesFor(header: PngHeader, count: number): Uint8Array | Uint16Array 
 async function* plainBands(
   rows: RowAssembler,
   header: PngHeader,
-  state: DecodeState,
+  state: ChunkState,
   tally: CollapseTally,
   job: JobContext | undefined,
 ): AsyncGenerator<StoredBand> {
@@ -284,7 +267,7 @@ const PASSES = [
 async function* interlacedBands(
   rows: RowAssembler,
   header: PngHeader,
-  state: DecodeState,
+  state: ChunkState,
   tally: CollapseTally,
   job: JobContext | undefined,
 ): AsyncGenerator<StoredBand> {

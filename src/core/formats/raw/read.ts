@@ -1,6 +1,6 @@
 import { checkpoint, LevelGridError, type ByteSource } from '../../base';
 import { bandRows, type OpenRaster, type RasterInfo } from '../../raster';
-import { HOST_IS_LITTLE, swapBytes } from '../bytes';
+import { HOST_IS_LITTLE, SequentialReader, swapBytes } from '../bytes';
 import { guessRaw } from './guess';
 import { checkRawLayout, rawSampleBytes, rawSampleType, viewSamples, type RawLayout } from './layout';
 
@@ -38,24 +38,27 @@ export async function openRaw(source: ByteSource, given?: RawLayout): Promise<Op
     async *bands(job) {
       const { width, height, skip, type } = layout;
       const perBand = bandRows(width);
-      for (let y = 0; y < height; y += perBand) {
-        checkpoint(job);
-        const rows = Math.min(perBand, height - y);
-        const length = rows * width * bytes;
-        const read = await source.read(skip + y * width * bytes, length);
-        if (read.length < length) {
-          throw new LevelGridError('truncated', {
-            file: source.name,
-            found: `the end of the file in row ${y + Math.floor(read.length / (width * bytes))}`,
-            expected: `${height} rows`,
-            remedy: 'The file changed while it was read: bring it in again.',
-          });
+      const reader = new SequentialReader(source, skip);
+      try {
+        for (let y = 0; y < height; y += perBand) {
+          checkpoint(job);
+          const rows = Math.min(perBand, height - y);
+          // on its own memory: aligned, and free to be swapped
+          const own = new Uint8Array(rows * width * bytes);
+          const read = await reader.fill(own);
+          if (read < own.length) {
+            throw new LevelGridError('truncated', {
+              file: source.name,
+              found: `the end of the file in row ${y + Math.floor(read / (width * bytes))}`,
+              expected: `${height} rows`,
+              remedy: 'The file changed while it was read: bring it in again.',
+            });
+          }
+          if (little !== HOST_IS_LITTLE) swapBytes(own, bytes);
+          yield { y, rows, data: viewSamples(type, own) };
         }
-        // a copy on its own memory: aligned, and free to be swapped
-        const own = new Uint8Array(length);
-        own.set(read);
-        if (little !== HOST_IS_LITTLE) swapBytes(own, bytes);
-        yield { y, rows, data: viewSamples(type, own) };
+      } finally {
+        await reader.end();
       }
     },
   };

@@ -1,0 +1,58 @@
+import { Worker } from 'node:worker_threads';
+import { LevelGridError, type ErrorRecord, type InflatedWhole, type SourceThread } from '../../core/base';
+
+export interface InflateRequest {
+  readonly id: number;
+  readonly file: string;
+  readonly memory: SharedArrayBuffer;
+}
+export type InflateAnswer =
+  { readonly id: number; readonly whole: InflatedWhole } | { readonly id: number; readonly error: ErrorRecord };
+
+interface Waiting {
+  readonly resolve: (whole: InflatedWhole) => void;
+  readonly reject: (reason: unknown) => void;
+}
+
+/**
+ * A thread of Node that runs `script` (inflate-worker.ts, bundled), started when first needed, for any number of files.
+ * An idle one does not keep the program alive; one that died is replaced.
+ */
+export function nodeInflateThread(script: string): (file: string) => SourceThread {
+  const waiting = new Map<number, Waiting>();
+  let worker: Worker | null = null;
+  let last = 0;
+
+  const start = (): Worker => {
+    const fresh = new Worker(script);
+    fresh.on('message', (answer: InflateAnswer) => {
+      const one = waiting.get(answer.id);
+      waiting.delete(answer.id);
+      if (waiting.size === 0) fresh.unref();
+      if ('whole' in answer) one?.resolve(answer.whole);
+      else one?.reject(LevelGridError.fromRecord(answer.error));
+    });
+    fresh.on('error', () => {
+      worker = null;
+      const error = new LevelGridError('internal', {
+        found: 'a reading thread that stopped',
+        expected: 'it to finish its work',
+        remedy: 'Nothing was changed. Try again; close other programs if memory is short.',
+      });
+      for (const one of waiting.values()) one.reject(error);
+      waiting.clear();
+    });
+    return fresh;
+  };
+
+  return (file) => ({
+    inflate: (memory) =>
+      new Promise((resolve, reject) => {
+        worker ??= start();
+        worker.ref();
+        const id = ++last;
+        waiting.set(id, { resolve, reject });
+        worker.postMessage({ id, file, memory } satisfies InflateRequest);
+      }),
+  });
+}

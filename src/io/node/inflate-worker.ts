@@ -1,0 +1,18 @@
+import { parentPort } from 'node:worker_threads';
+import { asLevelGridError } from '../../core/base';
+import { inflateInto } from '../../core/formats';
+import type { InflateAnswer, InflateRequest } from './inflate-thread';
+import { fileSource } from './source';
+
+// the whole of an inflating thread: a file in, its image data into shared memory
+async function answer({ id, file, memory }: InflateRequest): Promise<InflateAnswer> {
+  try {
+    return { id, whole: await inflateInto(await fileSource(file), memory) };
+  } catch (reason) {
+    return { id, error: asLevelGridError(reason, 'reading the file').toRecord() };
+  }
+}
+
+parentPort?.on('message', (request: InflateRequest) => {
+  void answer(request).then((a) => parentPort?.postMessage(a));
+});
