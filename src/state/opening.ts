@@ -14,7 +14,7 @@ import { showError, workers } from './workers';
 /** What has been read so far is shown at most this often; the first rows sooner. */
 const SHOW_EVERY_MS = 250;
 const SHOW_FIRST_MS = 80;
-const FIRST = 3;
+const FIRST = 4;
 
 /** The source that is being read, and the way back to what was open before it. */
 let arriving: {

@@ -234,25 +234,25 @@ export function inflateRun(state: usize, input: usize, inputEnd: usize, final: i
       if ((e & KIND) == 0) {
         store<u16>(out, e >> 16);
         out += 1 + ((e >> 8) & 1);
-        bits >>= <u64>(e & 63);
+        bits >>= <u64>e;
         count -= <u64>(e & 63);
         e = load<u32>(lits + ((<usize>(bits & mask)) << 2));
         if ((e & KIND) == 0) {
           store<u16>(out, e >> 16);
           out += 1 + ((e >> 8) & 1);
-          bits >>= <u64>(e & 63);
+          bits >>= <u64>e;
           count -= <u64>(e & 63);
           e = load<u32>(lits + ((<usize>(bits & mask)) << 2));
           if ((e & KIND) == 0) {
             store<u16>(out, e >> 16);
             out += 1 + ((e >> 8) & 1);
-            bits >>= <u64>(e & 63);
+            bits >>= <u64>e;
             count -= <u64>(e & 63);
             e = load<u32>(lits + ((<usize>(bits & mask)) << 2));
             if ((e & KIND) == 0) {
               store<u16>(out, e >> 16);
               out += 1 + ((e >> 8) & 1);
-              bits >>= <u64>(e & 63);
+              bits >>= <u64>e;
               count -= <u64>(e & 63);
               continue;
             }
@@ -268,20 +268,20 @@ export function inflateRun(state: usize, input: usize, inputEnd: usize, final: i
         e = load<u32>(lits + ((<usize>(e >> 16) + (<usize>bits & ((1 << ((e >> 8) & 31)) - 1))) << 2));
         if ((e & KIND) == 0) {
           store<u8>(out++, e >> 16);
-          bits >>= <u64>(e & 63);
+          bits >>= <u64>e;
           count -= <u64>(e & 63);
           continue;
         }
       }
       if ((e & KIND) != K_LENGTH) {
-        bits >>= <u64>(e & 63);
+        bits >>= <u64>e;
         count -= <u64>(e & 63);
         stop = e & 0x10000 ? -2 : DAMAGED;
         break;
       }
       // in a second table the code's length counts from behind the first look
       const length = (e >> 16) + (<u32>(bits & ((<u64>1 << <u64>(e & 63)) - 1)) >> codeBits(e));
-      bits >>= <u64>(e & 63);
+      bits >>= <u64>e;
       count -= <u64>(e & 63);
       let d = load<u32>(dists + ((<usize>bits & ((1 << DIST_LOOK) - 1)) << 2));
       if ((d & KIND) == K_TABLE) {
@@ -290,13 +290,13 @@ export function inflateRun(state: usize, input: usize, inputEnd: usize, final: i
         d = load<u32>(dists + ((<usize>(d >> 16) + (<usize>bits & ((1 << ((d >> 8) & 31)) - 1))) << 2));
       }
       if ((d & KIND) != K_LENGTH) {
-        bits >>= <u64>(d & 63);
+        bits >>= <u64>d;
         count -= <u64>(d & 63);
         stop = DAMAGED;
         break;
       }
       const distance: usize = (d >> 16) + (<u32>(bits & ((<u64>1 << <u64>(d & 63)) - 1)) >> codeBits(d));
-      bits >>= <u64>(d & 63);
+      bits >>= <u64>d;
       count -= <u64>(d & 63);
       if (distance > out - base) {
         stop = DAMAGED;

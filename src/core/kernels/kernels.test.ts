@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { spawnSync } from 'node:child_process';
+import zlib from 'node:zlib';
 import { adler32Plain, deflatePiecePlain } from '../formats/deflate';
 import { crc32Plain } from '../formats/png/crc';
 import { filterRow, unfilter16 } from '../formats/png/filters';
@@ -44,6 +45,39 @@ test('checksums equal their twins', () => {
   );
   const long = new Uint8Array(100000).fill(255);
   expect(adler32Kernel(long, 1)).toBe(adler32Plain(long, 1));
+});
+
+test('the CRC of long data, from which whole blocks are taken out, is the one of zlib', () => {
+  fc.assert(
+    fc.property(fc.integer({ min: 1, max: 40000 }), fc.nat(0xffffffff), fc.nat(0xffffffff), (length, before, seed) => {
+      const b = Uint8Array.from({ length }, (_, i) => Math.imul(i ^ seed, 2654435761) >>> 24);
+      const kept = b.slice();
+      expect(crc32Kernel(b, before)).toBe(zlib.crc32(b, before));
+      // the kernel uses up a copy, never what it is given
+      expect(Buffer.compare(b, kept)).toBe(0);
+    }),
+    { numRuns: 200 },
+  );
+  // every length about the one from which on it is done
+  const around = new Uint8Array(9700).fill(0xa7);
+  for (let n = 9560; n <= 9660; n++)
+    expect(crc32Kernel(around.subarray(0, n), 1)).toBe(zlib.crc32(around.subarray(0, n), 1));
+});
+
+test('the sparse multiple by which blocks are taken out is one of the polynomial', () => {
+  // x^n mod P by repeated doubling, bits in ascending order of powers (the polynomial of ISO 3309, not reflected)
+  const P = 0x104c11db7n;
+  const power = (n: number): bigint => {
+    let r = 1n;
+    for (let i = 0; i < n; i++) {
+      r <<= 1n;
+      if (r >> 32n) r ^= P;
+    }
+    return r;
+  };
+  expect([0, 89, 117, 155, 300].map((k) => power(128 * k)).reduce((a, b) => a ^ b)).toBe(0n);
+  // what is 300 − k blocks behind the block that goes
+  expect([155, 117, 89, 0].map((k) => 300 - k)).toEqual([145, 183, 211, 300]);
 });
 
 test.each([true, false])('deflate writes the bytes of its twin, matching %p', (matching) => {

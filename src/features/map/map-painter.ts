@@ -9,7 +9,7 @@ import { TileCache } from './tile-cache';
 const PAUSE_WHILE_READING_MS = 250;
 
 /** Paintings that do not wait: the first rows, and their tiles. */
-const FIRST_GROUNDS = 4;
+const FIRST_GROUNDS = 6;
 
 const NOTHING_DRAWN: DrawnLayers = { sourceKey: '', source: null, result: null };
 
