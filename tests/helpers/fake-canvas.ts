@@ -7,21 +7,24 @@ export class FakeCanvas {
   readonly calls: string[] = [];
   readonly pictures: unknown[] = [];
   readonly texts: string[] = [];
-  private readonly context = new Proxy({} as Record<string, unknown>, {
-    get: (values, name: string) => {
-      if (name in values) return values[name];
-      if (name === 'measureText') return (text: string) => ({ width: 6 * text.length });
-      return (...args: unknown[]) => {
-        this.calls.push(name);
-        if (name === 'drawImage') this.pictures.push(args[0]);
-        if (name === 'fillText') this.texts.push(String(args[0]));
-      };
+  private readonly context = new Proxy<Record<string, unknown>>(
+    {},
+    {
+      get: (values, name: string) => {
+        if (name in values) return values[name];
+        if (name === 'measureText') return (text: string) => ({ width: 6 * text.length });
+        return (...args: unknown[]) => {
+          this.calls.push(name);
+          if (name === 'drawImage') this.pictures.push(args[0]);
+          if (name === 'fillText') this.texts.push(String(args[0]));
+        };
+      },
+      set: (values, name: string, value) => {
+        values[name] = value;
+        return true;
+      },
     },
-    set: (values, name: string, value) => {
-      values[name] = value;
-      return true;
-    },
-  });
+  );
 
   getContext(): unknown {
     return this.context;
