@@ -35,7 +35,7 @@ export function useDifferencePicture(): DifferencePicture | null {
 export function DifferenceLegend({ limit }: { limit: number }) {
   const errorKind = useSession((s) => s.errorKind);
   return (
-    <p className="absolute left-[54px] top-[30px] bg-panel/95 border border-ink px-2 py-0.5 text-[13px]">
+    <p className="bg-panel/95 border border-ink px-2 py-0.5 text-[13px]">
       {errorKind === 'encoding' ? 'Encoding error' : 'Ground error'}: paper 0, ochre {legendLength(limit / 2)}, madder{' '}
       {legendLength(limit)} and above
     </p>

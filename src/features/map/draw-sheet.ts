@@ -23,14 +23,13 @@ export interface Overlays {
   readonly patches: boolean;
 }
 
-/** Tiles as double lines with their names, components as single lines, patches as hairline dashes. */
+/** Tiles as double lines, components as single lines, patches as hairline dashes. */
 export function drawGrid(
   ctx: CanvasRenderingContext2D,
   plan: Plan,
   overlays: Overlays,
   v: Viewport,
   inner: Inner,
-  c: Colours,
 ): void {
   const { document, work } = plan;
   const { sourceStart: start, sourcePerVertex: per } = work.geometry;
@@ -74,25 +73,44 @@ export function drawGrid(
     }
   }
   ctx.globalAlpha = 1;
-  if (overlays.tiles && document.files.length > 1) {
-    for (const file of document.files) {
-      const { window: w } = file;
-      const x = sx(w.x);
-      const y = sy(w.y);
-      const width = sx(w.x + w.width - 1) - x;
-      const height = sy(w.y + w.height - 1) - y;
+  if (overlays.tiles) {
+    eachTile(plan, v, inner, (_file, x, y, width, height) => {
       ctx.strokeStyle = '#101a1f';
       ctx.lineWidth = 3.5;
       ctx.strokeRect(x, y, width, height);
       ctx.strokeStyle = '#f6f8f4';
       ctx.lineWidth = 1.25;
       ctx.strokeRect(x, y, width, height);
-      ctx.font = MONO;
-      const bare = file.name.replace(/\.[^.]*$/, '');
-      const numbers = `${file.column}, ${file.row}`;
-      const text = [file.name, bare, numbers].find((t) => ctx.measureText(t).width < width - 20);
-      if (text !== undefined && height > 24) label(ctx, text, x + 6, y + 6, c, 'left');
-    }
+    });
+  }
+}
+
+/** The name of each tile in its north-west corner, as long as there is room for: whole, without ending, or its place. */
+export function drawTileNames(ctx: CanvasRenderingContext2D, plan: Plan, v: Viewport, inner: Inner, c: Colours): void {
+  ctx.font = MONO;
+  eachTile(plan, v, inner, (file, x, y, width, height) => {
+    const bare = file.name.replace(/\.[^.]*$/, '');
+    const numbers = `${file.column}, ${file.row}`;
+    const text = [file.name, bare, numbers].find((t) => ctx.measureText(t).width < width - 20);
+    if (text !== undefined && height > 24) label(ctx, text, x + 6, y + 6, c, 'left');
+  });
+}
+
+/** Where each of several tiles lies on the screen. */
+function eachTile(
+  plan: Plan,
+  v: Viewport,
+  inner: Inner,
+  act: (file: Plan['document']['files'][number], x: number, y: number, width: number, height: number) => void,
+): void {
+  const { files } = plan.document;
+  if (files.length === 1) return;
+  const { sourceStart: start, sourcePerVertex: per } = plan.work.geometry;
+  for (const file of files) {
+    const { window: w } = file;
+    const x = toScreenX(v, inner, start.x + w.x * per.x);
+    const y = toScreenY(v, inner, start.y + w.y * per.y);
+    act(file, x, y, (w.width - 1) * per.x * v.scale, (w.height - 1) * per.y * v.scale);
   }
 }
 

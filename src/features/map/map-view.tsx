@@ -195,7 +195,6 @@ export function MapView() {
             </p>
           </div>
         )}
-        {view === 'difference' && differencePicture && <DifferenceLegend limit={differencePicture.limit} />}
         {compare && which === 'result' && view !== 'difference' && <Wipe at={wipe} onMove={setWipe} inner={inner} />}
         {section && viewport && size.width > 0 && (
           <SectionEnds section={section} viewport={viewport} inner={inner} ground={ground} />
@@ -223,7 +222,11 @@ export function MapView() {
             </button>
           ))}
         </div>
-        <PointerReadout at={pointer} />
+        {/* in the corner that the scale and the names of tiles leave free */}
+        <div className="absolute right-[34px] bottom-[30px] flex flex-col items-end gap-1 pointer-events-none">
+          <PointerReadout at={pointer} />
+          {view === 'difference' && differencePicture && <DifferenceLegend limit={differencePicture.limit} />}
+        </div>
       </div>
     </section>
   );

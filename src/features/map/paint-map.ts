@@ -3,7 +3,7 @@ import type { Recipe } from '@/core/recipe';
 import type { View } from '@/core/relief';
 import type { SectionLine, Session } from '@/state';
 import { drawLayer, layerOf, type Layer } from './draw-ground';
-import { drawCollar, drawFurniture, drawGrid, drawSpots, type Colours } from './draw-sheet';
+import { drawCollar, drawFurniture, drawGrid, drawSpots, drawTileNames, type Colours } from './draw-sheet';
 import type { TileCache } from './tile-cache';
 import { toScreenX, toScreenY, type Inner, type Viewport } from './viewport';
 
@@ -131,9 +131,10 @@ export function paintMap(
       );
     }
   }
-  if (which === 'result') drawGrid(ctx, plan, overlays, viewport, inner, c);
+  if (which === 'result') drawGrid(ctx, plan, overlays, viewport, inner);
   if (section) drawSection(ctx, section, shown.sectionAt, viewport, inner);
-  // the names of spots stay readable where the section passes
+  // names stay readable where the section passes
+  if (which === 'result' && overlays.tiles) drawTileNames(ctx, plan, viewport, inner, c);
   if (which === 'result') drawSpots(ctx, plan, viewport, inner, c, shown.goTo?.spot ?? null);
   drawFurniture(ctx, metres, viewport, inner, c);
   ctx.restore();

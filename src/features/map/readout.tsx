@@ -38,7 +38,7 @@ export function PointerReadout({ at }: { at: MapPoint | null }) {
   return (
     <output
       aria-label="Under the pointer"
-      className="num text-[12px] leading-[18px] absolute right-[34px] bottom-[30px] bg-panel/95 border border-ink px-2 py-0.5 pointer-events-none text-right"
+      className="num text-[12px] leading-[18px] bg-panel/95 border border-ink px-2 py-0.5 text-right"
     >
       <span className="block">
         x {formatNumber(east, digits)} m&ensp;y {formatNumber(south, digits)} m
