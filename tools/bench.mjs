@@ -30,7 +30,7 @@ for (let run = 0; run < RUNS; run++) {
   const rows = [];
   for (const side of sides.length > 0 ? sides : [2017, 4033, 8129]) {
     process.stderr.write(`run ${run + 1} of ${RUNS}: ${side} × ${side}\n`);
-    rows.push(...(await benchSize(side, side > 5000 ? 3 : side > 3000 ? 5 : 9)));
+    rows.push(...(await benchSize(side, side > 5000 ? 3 : 9)));
   }
   runs.push(rows);
 }

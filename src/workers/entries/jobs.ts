@@ -1,5 +1,5 @@
 import * as Comlink from 'comlink';
-import { checkpoint, LevelGridError } from '../../core/base';
+import { ByteRing, checkpoint, LevelGridError } from '../../core/base';
 import { openHeightFile, type PieceResult } from '../../core/formats';
 import { boundsToCount, plan } from '../../core/plan';
 import { prove } from '../../core/proof';
@@ -131,4 +131,4 @@ const worker: JobWorker = {
 
 Comlink.expose(worker);
 
-readyInflateThread();
+if (ByteRing.possible) readyInflateThread();
