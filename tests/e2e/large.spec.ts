@@ -1,10 +1,11 @@
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { test as plain, type Page } from '@playwright/test';
 import { pngSource } from '../helpers/rasters';
 import { mirroredCodes, terrainCodes } from '../bench/material';
+import { preview, watch, watchMemory } from './measure';
 import { downloaded, expect, go, link, open, ready, test } from './helpers';
 
 const SIDE = 8129;
@@ -21,105 +22,6 @@ test.beforeAll(async () => {
   writeFileSync(file, await source.read(0, source.size));
 });
 test.afterAll(() => rmSync(folder, { recursive: true }));
-
-/** Resident memory of this run's browser tabs, MB, as the kernel counts it: heap, shared memory and kernels alike. */
-function residentTabs(): number {
-  let kilobytes = 0;
-  for (const pid of readdirSync('/proc').filter((n) => /^\d+$/.test(n))) {
-    try {
-      if (!readFileSync(`/proc/${pid}/cmdline`, 'utf8').includes('--type=renderer')) continue;
-      if (!descends(pid)) continue;
-      kilobytes += Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0);
-    } catch {
-      // it has ended
-    }
-  }
-  return kilobytes / 1024;
-}
-
-function descends(pid: string): boolean {
-  for (let at = pid; at !== '0' && at !== '1';) {
-    if (Number(at) === process.pid) return true;
-    at = /PPid:\s+(\d+)/.exec(readFileSync(`/proc/${at}/status`, 'utf8'))?.[1] ?? '0';
-  }
-  return false;
-}
-
-function watchMemory(): () => Promise<{ start: number; peak: number; end: number }> {
-  const start = residentTabs();
-  let peak = start;
-  const timer = setInterval(() => {
-    peak = Math.max(peak, residentTabs());
-  }, 50);
-  return async () => {
-    clearInterval(timer);
-    // memory goes back when the collector has run, which nothing on the page shows
-    let end = residentTabs();
-    for (let i = 0; i < 100 && end - start > 0.3 * (peak - start); i++) {
-      await new Promise((resolve) => setTimeout(resolve, 100));
-      end = Math.min(end, residentTabs());
-    }
-    return { start, peak, end };
-  };
-}
-
-interface Seen {
-  readonly header: number;
-  readonly coarse: number;
-  /** Ground from the north edge to the south one. */
-  readonly whole: number;
-  readonly counted: number;
-  readonly fine: number;
-  readonly longestFrame: number;
-}
-
-/** Watches the page from the next change of its file input until the map is complete; milliseconds after the drop. */
-function watch(page: Page): Promise<Seen> {
-  return page.evaluate(
-    () =>
-      new Promise<Seen>((resolve) => {
-        const input = document.querySelector<HTMLInputElement>('input[aria-label="New heightmap"]')!;
-        input.addEventListener(
-          'change',
-          () => {
-            const start = performance.now();
-            const seen = { header: 0, coarse: 0, whole: 0, counted: 0, fine: 0, longestFrame: 0 };
-            const canvas = document.querySelector<HTMLCanvasElement>('[aria-label^="Terrain map"]')!;
-            const spot = document.createElement('canvas').getContext('2d', { willReadFrequently: true })!;
-            let frames = 0;
-            let last = start;
-            /** Whether the middle of that row of the map shows something else than the empty sheet. */
-            const groundAt = (y: number): boolean => {
-              spot.drawImage(canvas, canvas.width / 2, y, 1, 1, 0, 0, 1, 1);
-              const [r, g, b] = spot.getImageData(0, 0, 1, 1).data;
-              return `${r} ${g} ${b}` !== '233 237 232';
-            };
-            const look = (): void => {
-              const now = performance.now();
-              seen.longestFrame = Math.max(seen.longestFrame, now - last);
-              last = now;
-              const facts = document.querySelector('dl')?.textContent ?? '';
-              if (seen.header === 0 && facts.includes('8129')) seen.header = now - start;
-              // two frames later the map has let go of what it showed before
-              if (seen.header > 0 && seen.whole === 0 && ++frames > 2) {
-                if (seen.coarse === 0 && groundAt(60)) seen.coarse = now - start;
-                if (groundAt(canvas.height - 60)) seen.whole = now - start;
-              }
-              if (seen.header > 0 && seen.counted === 0 && !facts.includes('counting')) seen.counted = now - start;
-              if (seen.counted > 0 && canvas.getAttribute('aria-busy') === 'false') {
-                seen.fine = now - start;
-                resolve(seen);
-                return;
-              }
-              requestAnimationFrame(look);
-            };
-            requestAnimationFrame(look);
-          },
-          { once: true, capture: true },
-        );
-      }),
-  );
-}
 
 test('a terrain of 8129 samples a side: facts at once, the ground as it is read, then all of it', async ({ app }) => {
   const memory = watchMemory();
@@ -146,58 +48,6 @@ test('a terrain of 8129 samples a side: facts at once, the ground as it is read,
     `\ntab at ${SIDE}², MB over the page with the demo (${start.toFixed(0)}): ${(peak - start).toFixed(0)} at most, ${(end - start).toFixed(0)} after the job\n`,
   );
 });
-
-interface Preview {
-  /** The card shows the new value. */
-  readonly card: number;
-  /** Ground of the new picture is drawn. */
-  readonly coarse: number;
-  /** All tiles of it are there. */
-  readonly fine: number;
-  readonly longestFrame: number;
-}
-
-/** Presses a key on the ladder and watches until the map is complete again; milliseconds after the key. */
-function preview(page: Page, key: string): Promise<Preview> {
-  return page.evaluate(
-    (pressed) =>
-      new Promise<Preview>((resolve) => {
-        const canvas = document.querySelector<HTMLCanvasElement>('[aria-label^="Terrain map"]')!;
-        const ladder = document.querySelector<HTMLElement>('[role=slider][aria-label="Vertices per side"]')!;
-        const value = (): string => document.querySelector('[data-card="layout"]')?.textContent ?? '';
-        const before = value();
-        ladder.focus();
-        const start = performance.now();
-        let last = start;
-        const seen = { card: 0, coarse: 0, fine: 0, longestFrame: 0 };
-        // a tile of the new picture is on the map once it has been drawn into a canvas of its own
-        const context = CanvasRenderingContext2D.prototype as unknown as Record<
-          string,
-          (...given: unknown[]) => unknown
-        >;
-        const draw = context.putImageData!;
-        context.putImageData = function (...given) {
-          if (seen.coarse === 0) seen.coarse = -1;
-          Reflect.apply(draw, this, given);
-        };
-        ladder.dispatchEvent(new KeyboardEvent('keydown', { key: pressed, bubbles: true }));
-        const look = (): void => {
-          const now = performance.now();
-          seen.longestFrame = Math.max(seen.longestFrame, now - last);
-          last = now;
-          if (seen.card === 0 && value() !== before) seen.card = now - start;
-          if (seen.coarse === -1) seen.coarse = now - start;
-          if (seen.coarse > 0 && canvas.getAttribute('aria-busy') === 'false') {
-            seen.fine = now - start;
-            context.putImageData = draw;
-            resolve(seen);
-          } else requestAnimationFrame(look);
-        };
-        requestAnimationFrame(look);
-      }),
-    key,
-  );
-}
 
 test('of a terrain of 8129 samples a side another size is previewed, and all of it shows again after a reload', async ({
   app,

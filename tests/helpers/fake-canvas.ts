@@ -38,7 +38,8 @@ export class FakeCanvas {
 export class FakeFrames {
   now = 0;
   private frames: (() => void)[] = [];
-  private timers: { at: number; act: () => void }[] = [];
+  private timers: { id: number; at: number; act: () => void }[] = [];
+  private timersMade = 0;
 
   /** Puts itself and fake canvases in the place of the browser's. */
   static install(): FakeFrames {
@@ -51,9 +52,12 @@ export class FakeFrames {
     });
     jest.spyOn(performance, 'now').mockImplementation(() => fake.now);
     jest.spyOn(globalThis, 'setTimeout').mockImplementation(((act: () => void, ms = 0) => {
-      fake.timers.push({ at: fake.now + ms, act });
-      return 0;
+      fake.timers.push({ id: ++fake.timersMade, at: fake.now + ms, act });
+      return fake.timersMade;
     }) as never);
+    jest.spyOn(globalThis, 'clearTimeout').mockImplementation((id) => {
+      fake.timers = fake.timers.filter((t) => t.id !== (id as never as number));
+    });
     return fake;
   }
 

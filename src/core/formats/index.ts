@@ -8,5 +8,5 @@ export {
   type PieceTask,
   type PngOptions,
 } from './png';
-export { inflateInto } from './png/two-threads';
+export { inflateInto, readingThreadDied } from './png/two-threads';
 export * from './raw';

@@ -118,6 +118,29 @@ test('while rows arrive it is painted seldom after the first ground; when all ar
   expect(p.paintings()).toBe(before + 1);
 });
 
+test('when the last rows are there, their tiles do not wait for a pause that began before', async () => {
+  const p = painter();
+  frames.now = 20_000;
+  for (let rows = 40; rows < 480; rows += 40) {
+    p.show(shown({ arrived: rows }));
+    await p.answer();
+    frames.frame(20);
+  }
+  // a painting waits out its pause
+  p.show(shown({ arrived: 520 }));
+  const paused = p.paintings();
+  frames.frame(10);
+  expect(p.paintings()).toBe(paused);
+  p.show(shown({ arrived: null }));
+  await p.answer();
+  frames.frame(10);
+  expect(p.paintings()).toBe(paused + 2);
+  expect(p.canvas.attributes.get('aria-busy')).toBe('false');
+  // and the old pause paints nothing more
+  frames.frame(1000);
+  expect(p.paintings()).toBe(paused + 2);
+});
+
 test('another change while rows arrive does not wait', () => {
   const p = painter();
   for (let rows = 100; rows < 600; rows += 50) {

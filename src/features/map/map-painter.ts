@@ -18,7 +18,8 @@ export class MapPainter {
   private readonly cache: TileCache;
   private readonly drawn: DrawnLayers = { ...NOTHING_DRAWN };
   private on: { readonly canvas: HTMLCanvasElement; readonly scene: MapScene } | null = null;
-  private asked = false;
+  /** A painting that is to come: waiting for its pause to end (the timer), or for the next frame. */
+  private pending: { timer: ReturnType<typeof setTimeout> | null } | null = null;
   private painted = 0;
   /** Paintings of this source since its rows began to come. */
   private grounds = 0;
@@ -38,8 +39,16 @@ export class MapPainter {
     }
     const onlyRows = this.on !== null && sameButRows(this.on.scene, scene);
     this.on = { canvas, scene };
-    if (onlyRows) this.paintSoon();
-    else this.paint();
+    if (onlyRows) {
+      this.paintSoon();
+      return;
+    }
+    // what waited out its pause is painted now; tiles to come must not wait for its end
+    if (this.pending?.timer) {
+      clearTimeout(this.pending.timer);
+      this.pending = null;
+    }
+    this.paint();
   }
 
   /** Paints no more. */
@@ -48,18 +57,18 @@ export class MapPainter {
   }
 
   private paintSoon(): void {
-    if (this.asked || !this.on) return;
-    this.asked = true;
-    const now = (): void => {
+    if (this.pending || !this.on) return;
+    const nextFrame = (): void => {
+      this.pending = { timer: null };
       requestAnimationFrame(() => {
-        this.asked = false;
+        this.pending = null;
         this.paint();
       });
     };
     const reading = this.on.scene.shown.arrived !== null && this.grounds > FIRST_GROUNDS;
     const pause = reading ? this.painted + PAUSE_WHILE_READING_MS - performance.now() : 0;
-    if (pause > 0) setTimeout(now, pause);
-    else now();
+    if (pause > 0) this.pending = { timer: setTimeout(nextFrame, pause) };
+    else nextFrame();
   }
 
   private paint(): void {

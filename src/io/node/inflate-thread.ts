@@ -1,5 +1,6 @@
 import { Worker } from 'node:worker_threads';
 import { LevelGridError, type ErrorRecord, type InflatedWhole, type SourceThread } from '../../core/base';
+import { readingThreadDied } from '../../core/formats';
 
 export interface InflateRequest {
   readonly id: number;
@@ -34,11 +35,7 @@ export function nodeInflateThread(script: string): (file: string) => SourceThrea
     });
     fresh.on('error', () => {
       worker = null;
-      const error = new LevelGridError('internal', {
-        found: 'a reading thread that stopped',
-        expected: 'it to finish its work',
-        remedy: 'Nothing was changed. Try again; close other programs if memory is short.',
-      });
+      const error = readingThreadDied();
       for (const one of waiting.values()) one.reject(error);
       waiting.clear();
     });

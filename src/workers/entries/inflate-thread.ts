@@ -1,5 +1,6 @@
 import * as Comlink from 'comlink';
 import { LEAST_FOR_THREAD, LevelGridError, type ByteSource } from '../../core/base';
+import { readingThreadDied } from '../../core/formats';
 import { blobSource } from '../../io/browser';
 import type { InflateWorker } from '../protocol';
 
@@ -16,13 +17,7 @@ function started(): Thread {
   const died = new Promise<never>((_, reject) => {
     worker.onerror = () => {
       thread = null;
-      reject(
-        new LevelGridError('internal', {
-          found: 'a reading thread that stopped',
-          expected: 'it to finish its work',
-          remedy: 'Nothing was changed. Try again; close other tabs if memory is short.',
-        }),
-      );
+      reject(readingThreadDied());
     };
   });
   died.catch(() => undefined);

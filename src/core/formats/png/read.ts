@@ -10,7 +10,10 @@ import { imageData, type ChunkState } from './image-data';
 import { RowsFromThread } from './two-threads';
 import { checkLimits, COLOUR_TYPES, parseHeader, pixelBits, rowBytes, type PngHeader } from './header';
 
-/** Opens a PNG: header facts and limits only; pixels stream from `bands`. Two threads share a picture whose source has one to offer. */
+/**
+ * Opens a PNG: header facts and limits only; pixels stream from `bands`. Two threads share a picture whose source has
+ * another one to offer.
+ */
 export async function openPng(source: ByteSource): Promise<OpenRaster> {
   let header: PngHeader | null = null;
   for await (const chunk of readChunks(source)) {

@@ -1,8 +1,23 @@
-import { asLevelGridError, ByteRing, type ByteSource, type InflatedWhole, type SourceThread } from '../../base';
+import {
+  asLevelGridError,
+  ByteRing,
+  LevelGridError,
+  type ByteSource,
+  type InflatedWhole,
+  type SourceThread,
+} from '../../base';
 import { freshKernels, type Kernels } from '../../kernels';
 import { KernelInflater } from '../inflate';
 import type { FilteredRows } from './filtered-rows';
 import { imageData } from './image-data';
+
+/** What whoever waits for a thread that died is told. */
+export const readingThreadDied = (): LevelGridError =>
+  new LevelGridError('internal', {
+    found: 'a reading thread that stopped',
+    expected: 'it to finish its work',
+    remedy: 'Nothing was changed. Try again; close other programs or tabs if memory is short.',
+  });
 
 /** What may lie between the two threads. */
 const RING_BYTES = 1 << 20;
