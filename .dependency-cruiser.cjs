@@ -26,6 +26,19 @@ module.exports = {
     layer('cli-on-core', '^src/cli', '^src/(app|features|ui|state)', 'The command line runs without an interface.'),
     layer('nobody-imports-app', '^src/(?!app)', '^src/app', 'Nobody imports the application shell.'),
     layer('nobody-imports-cli', '^src/(?!cli)', '^src/cli', 'Nobody imports the command line.'),
+    {
+      name: 'proof-stands-alone',
+      comment: 'What judges the work of plan and run shares nothing with them, but for the reading of files. Only the pipeline part, which is named for what it shows, runs them.',
+      severity: 'error',
+      from: { path: '^src/core/proof/(?!pipeline/)', pathNot: '\\.test\\.ts$' },
+      to: { path: '^src/core/(plan|run|height|raster|grid|tiles|targets|view|relief)/' },
+    },
+    {
+      name: 'twin-knows-no-pipeline',
+      severity: 'error',
+      from: { path: '^src/core/proof/twin/', pathNot: '\\.test\\.ts$' },
+      to: { path: ['^src/core/proof/pipeline/', '^src/core/kernels/'] },
+    },
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
     {
       name: 'core-front-doors',

@@ -17,7 +17,13 @@ const TURNS = 3;
 
 async function answers() {
   for (let i = 0; i < 100; i++) {
-    if (await fetch(ADDRESS).then((r) => r.ok, () => false)) return;
+    if (
+      await fetch(ADDRESS).then(
+        (r) => r.ok,
+        () => false,
+      )
+    )
+      return;
     await new Promise((resolve) => setTimeout(resolve, 100));
   }
   throw new Error('The application does not answer.');
@@ -44,15 +50,21 @@ async function shown(page, label, act) {
 export async function benchBrowser() {
   if (!ensureChromium() || !buildApp()) return null;
   const { chromium } = await import('@playwright/test');
-  const { benchFile } = await import(pathToFileURL(await bundle('tests/bench/bench.ts', 'dist/bench.mjs', ['src/core', 'src/io', 'tests/bench'])).href);
+  const { benchFile } = await import(
+    pathToFileURL(await bundle('tests/bench/bench.ts', 'dist/bench.mjs', ['src/core', 'src/io', 'tests/bench'])).href
+  );
   const folder = mkdtempSync(path.join(os.tmpdir(), 'level-grid-bench-'));
   const file = path.join(folder, 'bench.png');
   writeFileSync(file, await benchFile(SIDE));
-  const server = spawn(process.execPath, ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(PORT)], {
-    cwd: root,
-    stdio: 'ignore',
-    env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
-  });
+  const server = spawn(
+    process.execPath,
+    ['node_modules/next/dist/bin/next', 'start', '-H', '127.0.0.1', '-p', String(PORT)],
+    {
+      cwd: root,
+      stdio: 'ignore',
+      env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
+    },
+  );
   const browser = await chromium.launch({ executablePath: CHROMIUM, args: FLAGS });
   try {
     await answers();
@@ -76,12 +88,18 @@ export async function benchBrowser() {
       await page.waitForTimeout(1500);
       await step('Hand over');
       const download = page.waitForEvent('download');
-      const writing = await shown(page, 'Writing', () => page.getByRole('button', { name: 'Download the pack' }).click());
+      const writing = await shown(page, 'Writing', () =>
+        page.getByRole('button', { name: 'Download the pack' }).click(),
+      );
       await download;
       // the first turn warms everything up
       if (turn > 0) times.push({ reading, writing });
     }
-    const median = (of) => times.map(of).sort((a, b) => a - b)[times.length >> 1].toFixed(0);
+    const median = (of) =>
+      times
+        .map(of)
+        .sort((a, b) => a - b)
+        [times.length >> 1].toFixed(0);
     return [
       `| ${SIDE}² PNG → ${TO}² PNG on the page | ms, median of ${TURNS} |`,
       '| --- | --- |',

@@ -22,7 +22,10 @@ const script = await bundle('tests/bench/bench.ts', 'dist/bench.mjs', [
 ]);
 const { benchMemory, benchSize } = await import(pathToFileURL(script).href);
 
-const sides = process.argv.slice(2).map(Number).filter((n) => n >= 64);
+const sides = process.argv
+  .slice(2)
+  .map(Number)
+  .filter((n) => n >= 64);
 /** The whole table is measured twice, one run after the other. */
 const RUNS = 2;
 const runs = [];
@@ -39,7 +42,10 @@ const both = (row, of) => runs.map((rows) => of(rows[row])).join(' · ');
 const table = [
   '| job | side | ours, ms | sharp, ms | ratio | ours, MB | sharp, MB |',
   '| --- | --- | --- | --- | --- | --- | --- |',
-  ...runs[0].map((r, i) => `| ${r.job} | ${r.side} | ${both(i, (x) => x.ours.toFixed(0))} | ${both(i, (x) => x.sharp.toFixed(0))} | ${both(i, (x) => x.ratio.toFixed(2))} | ${mb(r.bytes)} | ${mb(r.sharpBytes)} |`),
+  ...runs[0].map(
+    (r, i) =>
+      `| ${r.job} | ${r.side} | ${both(i, (x) => x.ours.toFixed(0))} | ${both(i, (x) => x.sharp.toFixed(0))} | ${both(i, (x) => x.ratio.toFixed(2))} | ${mb(r.bytes)} | ${mb(r.sharpBytes)} |`,
+  ),
 ].join('\n');
 /** Nanoseconds a sample of the whole job, per size. */
 const perSample = runs[0]
@@ -48,7 +54,11 @@ const perSample = runs[0]
   .join(', ');
 process.stderr.write('memory of the command line\n');
 const memory = await benchMemory(cli);
-const memoryTable = ['| command line | peak memory, MB | time, s |', '| --- | --- | --- |', ...memory.map((r) => `| ${r.job} | ${r.peak.toFixed(0)} | ${r.seconds.toFixed(1)} |`)].join('\n');
+const memoryTable = [
+  '| command line | peak memory, MB | time, s |',
+  '| --- | --- | --- |',
+  ...memory.map((r) => `| ${r.job} | ${r.peak.toFixed(0)} | ${r.seconds.toFixed(1)} |`),
+].join('\n');
 process.stderr.write('the browser\n');
 const browser = (await benchBrowser()) ?? 'Not measured: no Chromium here.';
 const page = `# Speed

@@ -12,7 +12,17 @@ export function compiled() {
   try {
     const out = path.join(folder, 'kernels.wasm');
     const status = runTool(process.execPath, [
-      'node_modules/assemblyscript/bin/asc.js', 'wasm/assembly/index.ts', '--enable', 'simd', '--runtime', 'stub', '-O3', '--noAssert', '--importMemory', '--outFile', out,
+      'node_modules/assemblyscript/bin/asc.js',
+      'wasm/assembly/index.ts',
+      '--enable',
+      'simd',
+      '--runtime',
+      'stub',
+      '-O3',
+      '--noAssert',
+      '--importMemory',
+      '--outFile',
+      out,
     ]);
     if (status !== 0) throw new Error('The kernels could not be compiled; see above.');
     return readFileSync(out);
@@ -22,7 +32,8 @@ export function compiled() {
 }
 
 /** The generated module for these bytes. */
-export const moduleText = (bytes) => `/** Compiled from wasm/assembly by tools/build-wasm.mjs; never edited by hand. */\nexport const WASM_BASE64 =\n  '${bytes.toString('base64')}';\n`;
+export const moduleText = (bytes) =>
+  `/** Compiled from wasm/assembly by tools/build-wasm.mjs; never edited by hand. */\nexport const WASM_BASE64 =\n  '${bytes.toString('base64')}';\n`;
 
 if (process.argv[1] === import.meta.filename) {
   const text = moduleText(compiled());

@@ -1,5 +1,5 @@
 import { asLevelGridError, formatShort, type ErrorRecord } from '../core/base';
-import { parseRawLayout, type RawLayout } from '../core/formats';
+import { layoutText, parseRawLayout, type RawLayout } from '../core/formats';
 import type { RasterWarning } from '../core/raster';
 import { countSource } from '../core/run';
 import { fromCaller, heightSource } from './files';
@@ -20,10 +20,14 @@ interface Entry {
   max: number | null;
   mean: number | null;
   distinctCodes: number;
+  /** There are more than so many. */
+  distinctMore?: true;
   codeStep: number | null;
   spacing: null;
   crs: null;
-  warnings: readonly RasterWarning[];
+  warnings: readonly Pick<RasterWarning, 'code' | 'message'>[];
+  /** How sure the reading of a headerless file is, and the next ones. */
+  guess?: { lead: number; next: readonly RawLayout[] };
 }
 type Outcome = Entry | { file: string; error: ErrorRecord };
 
@@ -48,10 +52,12 @@ async function inspectFile(file: string, raw: RawLayout | undefined): Promise<Ou
       max: stats?.max ?? null,
       mean: stats?.mean ?? null,
       distinctCodes: stats?.distinctCodes ?? 0,
+      ...(stats?.distinctMore ? { distinctMore: true as const } : {}),
       codeStep: stats?.codeStep ?? null,
       spacing: null,
       crs: null,
-      warnings: facts.warnings,
+      warnings: facts.warnings.map(({ code, message }) => ({ code, message })),
+      ...(opened.guess ? { guess: { lead: opened.guess.lead, next: opened.guess.next } } : {}),
     };
   } catch (reason) {
     return { file: name, error: asLevelGridError(reason, 'reading the file', name).toRecord() };
@@ -81,15 +87,20 @@ export async function inspect(files: readonly string[], options: { raw?: string 
                 short(o.min),
                 short(o.max),
                 short(o.mean),
-                String(o.distinctCodes),
+                `${o.distinctMore ? 'over ' : ''}${o.distinctCodes}`,
                 short(o.codeStep),
               ],
             ],
           ),
           ...o.warnings.map((w) => `◧ ${w.message}`),
+          ...(o.guess ? nextReadings(o.guess.next) : []),
         ].join('\n'),
   );
   return { json: { files: outcomes }, text: parts.join('\n\n'), fine: outcomes.every((o) => !('error' in o)) };
 }
 
 const short = (value: number | null): string => (value === null ? '–' : formatShort(value, 3));
+
+/** The next-best readings, as they are given to --raw. */
+const nextReadings = (next: readonly RawLayout[]): string[] =>
+  next.slice(0, 3).map((l) => `  or ${layoutText(l)}: --raw ${l.width},${l.height},${l.type},${l.byteOrder}`);

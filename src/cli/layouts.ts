@@ -1,5 +1,6 @@
-import { formatShort, LevelGridError } from '../core/base';
-import { bestRungs, ladder } from '../core/grid';
+import { LevelGridError } from '../core/base';
+import { bestRungs, inventedShare, keptShare, ladder } from '../core/grid';
+import { percent } from '../core/plan';
 import { targetById } from '../core/targets';
 import { table, type CommandResult } from './output';
 
@@ -14,21 +15,22 @@ export function layouts(options: { samples: string; target: string }): CommandRe
     });
   }
   const target = targetById(options.target);
-  const rungs = ladder(target.grid, samples);
+  const rungs = ladder(target.grid, samples, target.budgets.components);
   const best = bestRungs(rungs, 3).map((r) => r.vertices);
-  const shown = rungs.filter((r) => target.wellWorn.includes(r.vertices) || best.includes(r.vertices));
+  const shown = rungs.filter((r) => target.wellWorn.includes(r.vertices) || best.includes(r.vertices) || r.default);
   const rows = shown.map((r) => [
     String(r.vertices),
     r.filled ? 'filled' : `rim ${r.rim}`,
     r.cut > 0 ? String(r.cut) : '',
-    formatShort(r.upsampling, 3),
+    r.vertices === samples ? 'exact' : percent(keptShare(r.upsampling)),
+    percent(inventedShare(r.upsampling)),
     r.layouts.map((l) => `${l.components} × ${l.components} of ${l.patches} × ${l.patches} × ${l.quads}`).join('; '),
-    best.includes(r.vertices) ? 'best filled' : '',
+    r.default ? 'a new project takes it' : best.includes(r.vertices) ? 'best filled' : '',
   ]);
   return {
     json: { samples, target: target.id, rungs },
     text:
-      `${table(['Vertices', 'Padded', 'Cut', 'Vertices per sample', 'Components of patches of quads', ''], rows)}\n\n` +
+      `${table(['Vertices', 'Padded', 'Cut', 'Kept a side', 'Invented', 'Components of patches of quads', ''], rows)}\n\n` +
       `${rungs.length} sizes in all; the well-worn and the best filled are shown. --json lists every one.`,
     fine: true,
   };

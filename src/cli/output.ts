@@ -43,10 +43,16 @@ export function errorText(error: LevelGridError): string {
   return `${error.file === null ? '' : `${error.file}: `}found ${error.found}; expected ${error.expected}.\n${error.remedy}`;
 }
 
-const STATES = { holds: '■ holds  ', caution: '◧ caution', fault: '⧄ fault  ', 'not-yet': '□ not yet' } as const;
+const STATES = {
+  holds: '■ holds  ',
+  note: '– note   ',
+  caution: '◧ caution',
+  fault: '⧄ fault  ',
+  'not-yet': '□ not yet',
+} as const;
 
 export function checkLines(checks: readonly { state: keyof typeof STATES; message: string }[]): string {
-  const order = ['fault', 'caution', 'not-yet', 'holds'];
+  const order = ['fault', 'caution', 'not-yet', 'note', 'holds'];
   return [...checks]
     .sort((a, b) => order.indexOf(a.state) - order.indexOf(b.state))
     .map((c) => `${STATES[c.state]}  ${c.message}`)

@@ -2,7 +2,7 @@ import path from 'node:path';
 import { formatLength, formatNumber, formatShort, LevelGridError, type ByteSource } from '../core/base';
 import type { PlanDocument } from '../core/plan';
 import { parseRecipeText, type Recipe } from '../core/recipe';
-import { countSource, measuredPlan } from '../core/run';
+import { countSource, measuredPlan, typedText } from '../core/run';
 import { fromCaller, heightSource, readText } from './files';
 import { checkLines, table, withProgress, type CommandResult } from './output';
 
@@ -28,21 +28,24 @@ export async function planCommand(files: readonly string[], options: { recipe: s
   const { document, refusals } = await withProgress('Measuring', async (job) =>
     measuredPlan(recipe, await countSource(source, recipe.source.raw, job), job),
   );
-  if (refusals[0]) throw refusals[0];
+  // voids are told among the checks, beside everything else
+  const refusal = refusals.find((r) => r.code !== 'voids');
+  if (refusal) throw refusal;
   return { json: document, text: planText(document), fine: document.checks.every((c) => c.state !== 'fault') };
 }
 
 export function planText(document: PlanDocument): string {
   const { fit, height, card, files } = document;
   return [
-    `${document.name} for ${document.target}`,
+    `${document.name}${document.draft === null ? '' : `, a draft on ${document.draft} vertices,`} for ${document.target}`,
     `${fit.width} × ${fit.height} vertices, ${formatShort(fit.spacing.x, 6)} m apart; ${formatLength(fit.extent.x)} × ${formatLength(fit.extent.y)}`,
-    `${formatNumber(height.low, 3)} m to ${formatNumber(height.high, 3)} m, ${formatLength(height.step)} a step`,
+    `${formatNumber(height.low, 3)} m to ${formatNumber(height.high, 3)} m, ${formatLength(height.effectiveStep)} a step${height.effectiveStep > height.step * 1.001 ? ' (the source’s own)' : ''}`,
+    ...(height.exaggeration === 1 ? [] : [`heights multiplied by ${formatShort(height.exaggeration, 6)}`]),
     ...(document.layoutText ? [document.layoutText] : []),
     '',
     table(
       ['Value', 'Type', 'Unit', 'Why'],
-      card.map((r) => [r.label, formatNumber(r.value, r.digits), r.unit, r.formula]),
+      card.map((r) => [r.label, `${typedText(r)}${r.assumed.length > 0 ? ' (placeholder)' : ''}`, r.unit, r.formula]),
     ),
     '',
     table(

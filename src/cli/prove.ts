@@ -1,8 +1,7 @@
 import { readdir } from 'node:fs/promises';
 import path from 'node:path';
 import { formatLength, LevelGridError, type ByteSource } from '../core/base';
-import { parseRecipeText } from '../core/recipe';
-import { parsePlanDocument, prove, readPackText, type Proof } from '../core/proof';
+import { prove, type Proof } from '../core/proof';
 import { nodeSha256 } from '../io/node';
 import { fromCaller, heightSource } from './files';
 import { checkLines, table, withProgress, type CommandResult } from './output';
@@ -24,15 +23,10 @@ export async function proveCommand(
     });
   });
   const typed = parseTyped(options.typed ?? []);
-  const text = await readPackText(await inFolder('import.json'), 'import.json');
-  const document = parsePlanDocument(parseJson(text, 'import.json'), 'import.json');
-  const recipe = parseRecipeText(await readPackText(await inFolder('recipe.json'), 'recipe.json'), 'recipe.json');
   const reference = options.reference === undefined ? null : await heightSource(fromCaller(options.reference));
   const { proof } = await withProgress('Proving', (job) =>
     prove(
       {
-        document,
-        recipe,
         file: inFolder,
         ...(reference ? { reference } : {}),
         typed,
@@ -46,32 +40,20 @@ export async function proveCommand(
   return { json: proof, text: proofText(proof), fine: proof.holds };
 }
 
-function parseJson(text: string, file: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    throw new LevelGridError('pack-document', {
-      file,
-      found: 'text that is not JSON',
-      expected: 'the document that a run has written',
-      remedy: 'Make the pack again.',
-    });
-  }
-}
-
-function parseTyped(pairs: readonly string[]): Record<string, number> {
-  const out: Record<string, number> = {};
+function parseTyped(pairs: readonly string[]): Record<string, string> {
+  const out = Object.create(null) as Record<string, string>;
   for (const pair of pairs) {
-    const [id = '', text = ''] = pair.split('=');
-    const value = Number(text);
-    if (id === '' || text.trim() === '' || !Number.isFinite(value)) {
+    const at = pair.indexOf('=');
+    const id = pair.slice(0, Math.max(0, at));
+    const text = pair.slice(at + 1);
+    if (id === '' || text.trim() === '') {
       throw new LevelGridError('usage', {
         found: `"${pair}" as a typed value`,
-        expected: 'ID=NUMBER',
+        expected: 'ID=VALUE, with an id of the import card',
         remedy: 'Example: --typed heightScale=162.1118',
       });
     }
-    out[id] = value;
+    out[id] = text;
   }
   return out;
 }
@@ -84,7 +66,7 @@ function proofText(proof: Proof): string {
     formatLength(f.rms),
   ];
   return [
-    proof.holds ? '■ The pack holds.' : '⧄ The pack does not hold.',
+    `${proof.holds ? '■ The pack holds' : '⧄ The pack does not hold'}${proof.draft === null ? '' : ` (a draft on ${proof.draft} vertices)`}${proof.compared === 'page' ? ', held against its own page only' : ''}.`,
     '',
     table(
       ['', 'Largest', 'Mean', 'RMS'],

@@ -1,6 +1,7 @@
 'use client';
 import { LevelGridError } from '@/core/base';
 import type { Plan } from '@/core/plan';
+import { typedText } from '@/core/run';
 import type { Recipe } from '@/core/recipe';
 import { editRecipe, patchSession, useRecipe, useSession } from '@/state';
 
@@ -26,4 +27,26 @@ export function choose<K extends 'source' | 'fit' | 'height' | 'output' | 'split
     if (reason instanceof LevelGridError) patchSession({ error: reason.toRecord() });
     else throw reason;
   }
+}
+
+/** A row of the card whose value is not the one of the last pack. */
+export interface ChangedRow {
+  readonly id: string;
+  readonly label: string;
+  readonly before: string;
+  readonly now: string;
+}
+
+/** What has changed on the card since the last pack of this project; nothing where there was none. */
+export function useChangedRows(): readonly ChangedRow[] {
+  const pack = useSession((s) => s.pack);
+  const plan = usePlan();
+  if (!pack || !plan) return [];
+  const before = new Map(pack.document.card.map((r) => [r.id, r]));
+  return plan.document.card.flatMap((row) => {
+    const old = before.get(row.id);
+    return old && old.value !== row.value
+      ? [{ id: row.id, label: row.label, before: typedText(old), now: typedText(row) }]
+      : [];
+  });
 }

@@ -3,9 +3,9 @@ import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { ChevronDown, Keyboard, Moon, Redo2, Sun, Undo2 } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { useStore } from 'zustand';
-import { BUILT_IN_TARGETS, targetById } from '@/core/targets';
+import { withTarget } from '@/core/edits';
+import { BUILT_IN_TARGETS } from '@/core/targets';
 import {
-  bestSize,
   bringIn,
   editRecipe,
   openDemo,
@@ -20,24 +20,10 @@ import {
 } from '@/state';
 import { Button, Select, Sheet } from '@/ui';
 
-/** Another target keeps the ground and the heights, and takes the nearest size that it accepts. */
-function switchTarget(id: string): void {
+const switchTarget = (id: string): void => {
   const { facts } = useSession.getState();
-  editRecipe((r) => {
-    const target = targetById(id);
-    const samples = facts ? Math.min(facts.info.width, facts.info.height) : 1025;
-    const { layout: _, ...fit } = r.fit;
-    const { split: __, ...rest } = r;
-    const fixed = r.height.strategy === 'fixed' ? { strategy: 'full', scale: undefined, anchor: undefined } : {};
-    return {
-      ...rest,
-      target: id,
-      fit: { ...fit, size: bestSize(id, samples) },
-      height: { ...r.height, ...fixed },
-      output: { ...r.output, format: target.formats[0] },
-    };
-  });
-}
+  if (facts) editRecipe((r) => withTarget(r, id, facts.info));
+};
 
 function ProjectMenu() {
   const projectName = useSession((s) => s.projectName);

@@ -2,9 +2,10 @@
 import { useEffect, useRef, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { bringIn, patchSession, redo, start, undo, useSession } from '@/state';
+import { bringIn, patchSession, readAsRaw, redo, start, undo, useSession } from '@/state';
 import { Button } from '@/ui';
 import { Bench } from './bench';
+import { firstLayout, LayoutFields } from './bench/raw-panel';
 import { ImportCard } from './card/import-card';
 import { Chain, STEPS } from './chain/chain';
 import { MapView } from './map/map-view';
@@ -61,21 +62,42 @@ function JobLine() {
   );
 }
 
-/** What went wrong, as it is: file, found, expected, remedy. Stays until it is put away. */
+/** What went wrong, as it is: file, found, expected, remedy. Stays until it is closed. */
 function ErrorSheet() {
   const error = useSession((s) => s.error);
+  const refused = useSession((s) => s.refusedFile);
+  const [raw, setRaw] = useState(false);
   if (!error) return null;
+  const close = (): void => {
+    setRaw(false);
+    patchSession({ error: null, refusedFile: null });
+  };
   return (
     <div
       role="alert"
-      className="absolute left-1/2 -translate-x-1/2 top-[120px] z-50 w-[520px] bg-panel border-2 border-madder px-4 py-3"
+      className="absolute left-1/2 -translate-x-1/2 top-[120px] z-50 w-[520px] max-h-[calc(100vh-140px)] overflow-y-auto bg-panel border-2 border-madder px-4 py-3"
     >
       <p className="font-semibold text-[15px]">{error.file ?? 'This could not be done'}</p>
       <p>
         Found {error.found}; expected {error.expected}.
       </p>
       <p className="mb-2">{error.remedy} The open project is unchanged.</p>
-      <Button onClick={() => patchSession({ error: null })}>Put away</Button>
+      {raw && refused && (
+        <div className="flex flex-col gap-2 mb-3 border-t border-rule pt-2">
+          <LayoutFields
+            start={firstLayout(refused.size)}
+            bytes={refused.size}
+            onRead={(layout) => {
+              setRaw(false);
+              void readAsRaw(refused, layout);
+            }}
+          />
+        </div>
+      )}
+      <div className="flex gap-2">
+        {refused && !raw && <Button onClick={() => setRaw(true)}>Read as RAW…</Button>}
+        <Button onClick={close}>Close</Button>
+      </div>
     </div>
   );
 }

@@ -1,7 +1,7 @@
-import { openDemo, openProject, readAgain } from './projects';
+import { followHistory, openDemo, openProject, readAgain } from './projects';
 import { saveNow, saveSoon } from './keeping';
 import { replan } from './planning';
-import { useRecipe } from './recipe-store';
+import { onHistoryStep, useRecipe } from './recipe-store';
 import { patchSession, useSession } from './session';
 import { currentProject, listProjects } from './storage';
 import { whenWorkersDie } from './workers';
@@ -13,6 +13,7 @@ export async function start(): Promise<void> {
   if (started) return;
   started = true;
   whenWorkersDie(readAgain);
+  onHistoryStep(followHistory);
   useRecipe.subscribe(() => {
     replan();
     saveSoon();

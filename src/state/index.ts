@@ -1,7 +1,17 @@
 export { start } from './controller';
 export * from './defaults';
-export { makePack, provePack, recipeKey } from './packing';
-export { bringIn, openDemo, openProject, removeProject, renameProject, rereadSource } from './projects';
+export { makeDraft, makePack, provePack, recipeKey } from './packing';
+export {
+  bringIn,
+  openDemo,
+  openProject,
+  readAsRaw,
+  removeProject,
+  renameProject,
+  replaceSource,
+  rereadAs,
+  setKeeps,
+} from './projects';
 export * from './recipe-store';
 export * from './session';
 export { showError, workers } from './workers';

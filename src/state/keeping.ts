@@ -12,7 +12,7 @@ function openProject(): StoredProject | null {
   const { recipe } = useRecipe.getState();
   // a source that is still being read may turn out to be bad: nothing of it is kept yet
   if (projectId === null || !recipe || !facts || arrived !== null) return null;
-  return { schema: 'project/1', id: projectId, name: projectName, file: facts.file, recipe, step, section };
+  return { schema: 'project/2', id: projectId, name: projectName, file: facts.file, recipe, step, section };
 }
 
 /** Keeps the open project as it is. */

@@ -1,9 +1,9 @@
 import type { RawLayout } from '../core/formats';
+import { freshRecipe } from '../core/edits';
 import type { ChainStep } from '../core/plan';
 import type { Overview } from '../core/raster';
 import type { Recipe } from '../core/recipe';
 import type { HeldSource } from '../workers/protocol';
-import { freshRecipe } from './defaults';
 import { saveNow } from './keeping';
 import { forgetMeasured, keepMeasured } from './planning';
 import { keepRecipe, loadRecipe } from './recipe-store';
@@ -49,13 +49,13 @@ export const isOpening = (): boolean => arriving !== null;
 function keepOpenProject(): () => void {
   const s = useSession.getState();
   const { projectId, projectName, source, sourceKey, facts, layout, held, ground, pack, proof, typed } = s;
-  const { step, view, section } = s;
+  const { step, view, section, draft, replacement } = s;
   const recipe = keepRecipe();
   const measured = keepMeasured();
   return () => {
     measured();
     patchSession({ projectId, projectName, source, sourceKey, facts, layout, held, ground, pack, proof, typed });
-    patchSession({ step, view, section, arrived: null, wholeFrom: null });
+    patchSession({ step, view, section, draft, replacement, arrived: null, wholeFrom: null });
     recipe();
   };
 }
@@ -101,16 +101,19 @@ export async function openSource(o: Opening): Promise<void> {
         arrived: 0,
         wholeFrom: whole,
         facts,
-        layout: o.raw,
+        layout: o.raw ?? facts.raw ?? null,
         held: drawable,
         ground: null,
-        pack: null,
+        // the last pack of this project stays, to tell what a new source changes on the card
+        ...(o.recipe === 'as it is' ? {} : { pack: null, replacement: null }),
+        draft: null,
         proof: null,
         typed: {},
         step: o.step,
         view: 'relief',
         section: null,
         error: null,
+        refusedFile: null,
       });
       if (o.recipe !== 'as it is') loadRecipe(o.recipe ?? freshRecipe(facts, o.name));
     },

@@ -1,4 +1,4 @@
-import { parseRecipe, type Recipe } from '../core/recipe';
+import type { Recipe } from '../core/recipe';
 import { draftRecipe } from '../core/run';
 import type { Running } from '../workers/client';
 import { useRecipe } from './recipe-store';
@@ -24,15 +24,14 @@ async function asJob<T>(
 
 export const recipeKey = (recipe: Recipe | null): string => JSON.stringify(recipe);
 
-/** Writes the pack into memory and proves it. `draft` is the rung of a draft pack. Cancelled or failed, none is kept. */
-export async function makePack(draft: number | null = null): Promise<boolean> {
+/** Writes the pack into memory and proves it. Cancelled or failed, the one before stays. */
+export async function makePack(): Promise<boolean> {
   const { sourceKey, arrived, pack: packBefore, proof: proofBefore } = useSession.getState();
   const { recipe } = useRecipe.getState();
   if (sourceKey === null || arrived !== null || !recipe) return false;
   try {
-    const used = draft === null ? recipe : draftRecipe(recipe, draft);
-    const result = await asJob('Writing the pack', (report) => workers().pack(sourceKey, used, report));
-    patchSession({ pack: { ...result, key: recipeKey(recipe), draft: draft !== null }, proof: null });
+    const result = await asJob('Writing the pack', (report) => workers().pack(sourceKey, recipe, report));
+    patchSession({ pack: { ...result, key: recipeKey(recipe) }, proof: null });
     if (await provePack()) return true;
     patchSession({ pack: packBefore, proof: proofBefore });
   } catch (reason) {
@@ -46,15 +45,28 @@ export async function provePack(): Promise<boolean> {
   const { sourceKey, pack, typed } = useSession.getState();
   if (sourceKey === null || !pack) return false;
   try {
-    const text = await pack.files.get('recipe.json')?.text();
-    const recipe = parseRecipe(JSON.parse(text ?? 'null'));
-    const result = await asJob('Proving the pack', (report) =>
-      workers().prove(sourceKey, recipe, pack, { ...typed }, report),
-    );
+    const result = await asJob('Proving the pack', (report) => workers().prove(sourceKey, pack, { ...typed }, report));
     patchSession({ proof: { ...result, key: pack.key } });
     return true;
   } catch (reason) {
     showError(reason, 'proving the pack');
+    return false;
+  }
+}
+
+/** Writes and proves a draft on `vertices` per side of a tile. It has a state of its own: the pack is not touched. */
+export async function makeDraft(vertices: number): Promise<boolean> {
+  const { sourceKey, arrived, facts } = useSession.getState();
+  const { recipe } = useRecipe.getState();
+  if (sourceKey === null || arrived !== null || !recipe || !facts) return false;
+  try {
+    const used = draftRecipe(recipe, vertices);
+    const result = await asJob('Writing the draft', (report) => workers().pack(sourceKey, used, report));
+    const { proof } = await asJob('Proving the draft', (report) => workers().prove(sourceKey, result, {}, report));
+    patchSession({ draft: { ...result, key: recipeKey(recipe), proof, vertices } });
+    return true;
+  } catch (reason) {
+    showError(reason, 'writing the draft');
     return false;
   }
 }

@@ -16,8 +16,11 @@ let timer: ReturnType<typeof setTimeout> | undefined;
 
 /** What the fitted ground depends on: choices that leave it alone leave its statistics alone. */
 function groundKey(sourceKey: string, recipe: Recipe): string {
-  const { size, method, filter, clamp, at, rim } = recipe.fit;
-  return JSON.stringify([sourceKey, size, method, filter, clamp, at, method === 'pad' ? [rim, recipe.source] : null]);
+  const { size, method, filter, clamp, at, rim, voids } = recipe.fit;
+  const { low, high } = recipe.source;
+  // elevations of the recipe become samples by the calibration
+  const elevations = method === 'pad' || voids !== undefined ? [rim, voids, low, high] : null;
+  return JSON.stringify([sourceKey, size, method, filter, clamp, at, elevations]);
 }
 
 /** Works the plan out anew; runs after every change of recipe, source or statistics. */

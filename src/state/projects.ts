@@ -1,7 +1,8 @@
 import { LevelGridError } from '../core/base';
 import type { RawLayout } from '../core/formats';
 import type { ChainStep } from '../core/plan';
-import { parseRecipe } from '../core/recipe';
+import { forReplacement, renamed, withRawLayout, type Keeps } from '../core/edits';
+import type { Recipe } from '../core/recipe';
 import { DEMO } from './defaults';
 import { saveNoMore, saveNow } from './keeping';
 import { isOpening, openSource } from './opening';
@@ -50,28 +51,126 @@ export async function bringIn(file: File, raw: RawLayout | null = null): Promise
     });
   } catch (reason) {
     showError(reason, 'bringing the file in');
+    if (refused(reason)) patchSession({ refusedFile: file });
   }
 }
 
-/** Reads the current source again, as another file or with another RAW layout; every later choice stays. */
-export async function rereadSource(file: File | null, raw: RawLayout | null): Promise<void> {
-  const { projectId, projectName, source, facts, section } = useSession.getState();
-  const { recipe } = useRecipe.getState();
-  if (projectId === null || !source || !facts || !recipe) return;
-  const { raw: _, ...rest } = recipe.source;
+/** Faults of a file that may be a headerless one after all. */
+function refused(reason: unknown): boolean {
+  const asRaw: readonly string[] = [
+    'unknown-format',
+    'raw-length',
+    'raw-layout',
+    'corrupt',
+    'checksum',
+    'truncated',
+    'unsupported',
+  ];
+  return reason instanceof LevelGridError && asRaw.includes(reason.code);
+}
+
+/** Brings in a file that was refused, read in the way that was typed. */
+export async function readAsRaw(file: File, raw: RawLayout): Promise<void> {
+  patchSession({ error: null });
+  await bringIn(file, raw);
+}
+
+/** A source as it can be opened again. */
+interface SourceState {
+  readonly blob: Blob;
+  readonly file: string;
+  readonly raw: RawLayout | null;
+}
+
+/** Sources that took the place of others, with the recipes before and after: a step in the history takes them along. */
+const replacements: {
+  readonly before: Recipe;
+  readonly after: Recipe;
+  readonly from: SourceState;
+  readonly to: SourceState;
+}[] = [];
+
+/** Opens a source under the open project's recipe and history. Throws what `openSource` throws. */
+async function reopen({ blob, file, raw }: SourceState, keep: boolean): Promise<void> {
+  const { projectId, projectName, step, section } = useSession.getState();
+  if (projectId === null) return;
+  await openSource({
+    id: projectId,
+    name: projectName,
+    file,
+    blob,
+    raw,
+    recipe: 'as it is',
+    step,
+    section,
+    keep,
+    overview: null,
+  });
+}
+
+/** A step in the history that crosses a replacement takes the source along. */
+export function followHistory(from: Recipe | null, to: Recipe | null): void {
+  const back = replacements.find((r) => r.after === from && r.before === to);
+  const forth = replacements.find((r) => r.before === from && r.after === to);
+  const source = back?.from ?? forth?.to;
+  if (!source) return;
+  patchSession({ replacement: null });
+  reopen(source, true).catch((reason: unknown) => {
+    showError(reason, 'reading the source again');
+  });
+}
+
+/** Another file in the place of the source. Every choice stays; of another size, the ground keeps its extent. */
+export async function replaceSource(file: File): Promise<void> {
+  const { source, facts } = useSession.getState();
+  const { recipe: before } = useRecipe.getState();
+  if (!source || !facts || !before) return;
+  const from: SourceState = { blob: source, file: facts.file, raw: before.source.raw ?? null };
+  const to: SourceState = { blob: file, file: file.name, raw: null };
   try {
-    await openSource({
-      id: projectId,
-      name: projectName,
-      file: file?.name ?? facts.file,
-      blob: file ?? source,
-      raw,
-      recipe: parseRecipe({ ...recipe, source: raw ? { ...rest, raw } : rest }),
+    await reopen(to, true);
+    const now = useSession.getState().facts;
+    if (!now) return;
+    const { width, height } = facts.info;
+    const after = { width: now.info.width, height: now.info.height };
+    editRecipe((r) => forReplacement(withRawLayout(r, null), { width, height }, after, 'extent'));
+    const replaced = useRecipe.getState().recipe;
+    if (replaced && replaced !== before) replacements.push({ before, after: replaced, from, to });
+    patchSession({
       step: 'bring-in',
-      section,
-      keep: file !== null,
-      overview: null,
+      replacement: { before: { width, height, spacing: before.source.spacing }, after, keeps: 'extent' },
     });
+  } catch (reason) {
+    showError(reason, 'reading the source');
+  }
+}
+
+/** What a replaced source keeps: its extent or its spacing. */
+export function setKeeps(keeps: Keeps): void {
+  const { replacement } = useSession.getState();
+  if (!replacement) return;
+  const { before, after } = replacement;
+  editRecipe((r) => forReplacement({ ...r, source: { ...r.source, spacing: before.spacing } }, before, after, keeps));
+  patchSession({ replacement: { ...replacement, keeps } });
+}
+
+/** Reads the current source again with another layout of its headerless file; every later choice stays. */
+export async function rereadAs(raw: RawLayout): Promise<void> {
+  const { source, facts } = useSession.getState();
+  const { recipe: before } = useRecipe.getState();
+  if (!source || !facts || !before) return;
+  const file = facts.file;
+  try {
+    await reopen({ blob: source, file, raw }, false);
+    editRecipe((r) => withRawLayout(r, raw));
+    const after = useRecipe.getState().recipe;
+    if (after && after !== before)
+      replacements.push({
+        before,
+        after,
+        from: { blob: source, file, raw: before.source.raw ?? null },
+        to: { blob: source, file, raw },
+      });
   } catch (reason) {
     showError(reason, 'reading the source');
   }
@@ -146,5 +245,5 @@ export async function removeProject(id: string): Promise<void> {
 
 export function renameProject(name: string): void {
   patchSession({ projectName: name });
-  editRecipe((r) => ({ ...r, name }));
+  editRecipe((r) => renamed(r, name));
 }

@@ -1,5 +1,5 @@
 import { parseRecipe } from '../core/recipe';
-import { editRecipe, keepRecipe, loadRecipe, redo, undo, useRecipe, withValue } from './recipe-store';
+import { editRecipe, keepRecipe, loadRecipe, redo, undo, useRecipe } from './recipe-store';
 
 const recipe = (name: string) =>
   parseRecipe({
@@ -53,12 +53,4 @@ test('a document that was put aside comes back with all that could be undone and
   undo();
   undo();
   expect(size()).toBe(505);
-});
-
-test('a repair replaces one value by its path and leaves the recipe it came from alone', () => {
-  const before = recipe('Kettle Tarn');
-  const after = withValue(before, ['fit', 'clamp'], true) as typeof before;
-  expect(after.fit.clamp).toBe(true);
-  expect(before.fit.clamp).not.toBe(true);
-  expect(withValue(before, ['split', 'across'], 2)).toMatchObject({ split: { across: 2 } });
 });

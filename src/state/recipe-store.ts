@@ -20,16 +20,6 @@ export function editRecipe(change: (recipe: Recipe) => unknown): void {
   if (recipe) useRecipe.setState({ recipe: parseRecipe(JSON.parse(JSON.stringify(change(recipe)))) });
 }
 
-/** A recipe with one value replaced, by its path; what a repair of a check does. */
-export function withValue(recipe: Recipe, path: readonly string[], value: unknown): unknown {
-  const copy = structuredClone(recipe) as Record<string, unknown>;
-  let at = copy;
-  for (const key of path.slice(0, -1)) at = (at[key] ??= {}) as Record<string, unknown>;
-  const last = path.at(-1);
-  if (last !== undefined) at[last] = value;
-  return copy;
-}
-
 /** Starts another document: there is nothing to undo in it yet. */
 export function loadRecipe(recipe: Recipe | null): void {
   useRecipe.setState({ recipe });
@@ -46,9 +36,21 @@ export function keepRecipe(): () => void {
   };
 }
 
-export const undo = (): void => {
-  useRecipe.temporal.getState().undo();
-};
-export const redo = (): void => {
-  useRecipe.temporal.getState().redo();
-};
+/** Called when a step back or forth has been taken, with the recipe before and after it. */
+type Stepped = (from: Recipe | null, to: Recipe | null) => void;
+let stepped: Stepped = () => undefined;
+
+/** Who else must follow a step in the history: the source, where it was replaced. */
+export function onHistoryStep(follow: Stepped): void {
+  stepped = follow;
+}
+
+function step(move: () => void): void {
+  const from = useRecipe.getState().recipe;
+  move();
+  const to = useRecipe.getState().recipe;
+  if (from !== to) stepped(from, to);
+}
+
+export const undo = (): void => step(() => useRecipe.temporal.getState().undo());
+export const redo = (): void => step(() => useRecipe.temporal.getState().redo());

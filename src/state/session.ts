@@ -1,5 +1,6 @@
 import { create } from 'zustand';
 import type { ErrorRecord } from '../core/base';
+import type { Keeps } from '../core/edits';
 import type { RawLayout } from '../core/formats';
 import type { ChainStep, Plan, SourceFacts } from '../core/plan';
 import type { Proof, ProofMaps } from '../core/proof';
@@ -27,7 +28,20 @@ export interface SectionLine {
 export interface Pack extends PackResult {
   /** The recipe it was made with, as text: another one makes the pack old. */
   readonly key: string;
-  readonly draft: boolean;
+}
+
+/** A draft pack, beside the pack: it says nothing of it. */
+export interface Draft extends Pack {
+  readonly proof: Proof;
+  /** Vertices per side of a tile. */
+  readonly vertices: number;
+}
+
+/** The source was replaced by one of another size. */
+export interface Replacement {
+  readonly before: { readonly width: number; readonly height: number; readonly spacing: number };
+  readonly after: { readonly width: number; readonly height: number };
+  readonly keeps: Keeps;
 }
 
 export interface Session {
@@ -50,9 +64,14 @@ export interface Session {
   readonly plan: Plan | null;
   readonly planError: ErrorRecord | null;
   readonly pack: Pack | null;
+  readonly draft: Draft | null;
+  /** What a replaced source changed, until it has been looked at. */
+  readonly replacement: Replacement | null;
+  /** A file that was refused and could be read as a headerless one. */
+  readonly refusedFile: File | null;
   readonly proof: { readonly proof: Proof; readonly maps: ProofMaps | null; readonly key: string } | null;
   /** What the artist typed into the target where it differs from the card. */
-  readonly typed: Readonly<Record<string, number>>;
+  readonly typed: Readonly<Record<string, number | string>>;
   readonly job: JobState | null;
   readonly error: ErrorRecord | null;
   readonly step: ChainStep;
@@ -84,6 +103,9 @@ export const useSession = create<Session>()(() => ({
   plan: null,
   planError: null,
   pack: null,
+  draft: null,
+  replacement: null,
+  refusedFile: null,
   proof: null,
   typed: {},
   job: null,

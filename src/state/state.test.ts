@@ -50,6 +50,9 @@ beforeAll(async () => {
   state.useSession.subscribe((now, before) => {
     if (now.facts !== before.facts) planning.replan();
   });
+  const { onHistoryStep } = await import('./recipe-store');
+  const { followHistory } = await import('./projects');
+  onHistoryStep(followHistory);
   hills = await countedHills(505);
   state.workers();
 });
@@ -228,18 +231,17 @@ test('a pack is proved with what is typed; where that fails the pack before it s
     .resolve({ proof: { holds: true }, maps: null });
   expect(await making).toBe(true);
   const { pack, proof } = session();
-  expect(pack).toMatchObject({ draft: false, key: state.recipeKey(recipe()) });
+  expect(pack).toMatchObject({ key: state.recipeKey(recipe()) });
   expect(proof).toMatchObject({ proof: { holds: true }, key: pack!.key });
 
   state.patchSession({ typed: { 'height-scale': 7 } });
-  const draft = state.makePack(253);
+  const again = state.makePack();
   await settle();
-  expect(workers().packed.at(-1)!.recipe.fit.size).toBe(253);
   workers().packed.at(-1)!.resolve({ document: {}, files });
   await settle();
   expect(workers().proved.at(-1)!.typed).toEqual({ 'height-scale': 7 });
   workers().proved.at(-1)!.reject(cancelled());
-  expect(await draft).toBe(false);
+  expect(await again).toBe(false);
   expect(session().pack).toBe(pack);
   expect(session().proof).toBe(proof);
   expect(session()).toMatchObject({ job: null, error: null });
@@ -250,6 +252,24 @@ test('a pack is proved with what is typed; where that fails the pack before it s
   expect(await failing).toBe(false);
   expect(session().pack).toBe(pack);
   expect(session().error?.code).toBe('corrupt');
+});
+
+test('a draft has a state of its own: pack and proof of the full recipe stay as they are', async () => {
+  const { pack, proof } = session();
+  const making = state.makeDraft(253);
+  await settle();
+  expect(session().job?.label).toBe('Writing the draft');
+  expect(workers().packed.at(-1)!.recipe).toMatchObject({ draft: 253, fit: { size: 253 } });
+  workers().packed.at(-1)!.resolve({ document: {}, files: new Map() });
+  await settle();
+  expect(session().job?.label).toBe('Proving the draft');
+  workers()
+    .proved.at(-1)!
+    .resolve({ proof: { holds: true }, maps: null });
+  expect(await making).toBe(true);
+  expect(session().draft).toMatchObject({ vertices: 253, key: state.recipeKey(recipe()), proof: { holds: true } });
+  expect(session().pack).toBe(pack);
+  expect(session().proof).toBe(proof);
 });
 
 test('nothing is packed while a source is still being read', async () => {
@@ -266,21 +286,103 @@ test('nothing is packed while a source is still being read', async () => {
 
 test('a source read in another way keeps every later choice; where it fails nothing changes', async () => {
   editRecipe((r) => ({ ...r, fit: { ...r.fit, size: 253 }, name: 'Kettle' }));
-  const layout = { width: 505, height: 505, bitDepth: 16, sampleType: 'uint', byteOrder: 'big', offset: 0 } as never;
-  const failing = state.rereadSource(null, layout);
+  const layout = { width: 505, height: 505, type: 'u16', byteOrder: 'big', skip: 0 } as const;
+  const before = recipe();
+  const failing = state.rereadAs(layout);
   await settle();
-  const refused = workers().opened.at(-1);
-  refused?.reject(bad());
+  workers().opened.at(-1)?.reject(bad());
   await failing;
-  expect(recipe()).toMatchObject({ name: 'Kettle', fit: { size: 253 } });
-  const other = state.rereadSource(file('kettle-tarn-2.png'), null);
+  expect(recipe()).toBe(before);
+  const reading = state.rereadAs(layout);
   await settle();
   const call = workers().opened.at(-1)!;
+  expect(call.raw).toEqual(layout);
   call.header(hills.facts);
   call.finish(hills.facts);
-  await other;
+  await reading;
+  expect(recipe()).toMatchObject({ name: 'Kettle', fit: { size: 253 }, source: { raw: layout } });
+  // a step back reads it as it was read before
+  state.undo();
+  await settle();
+  const back = workers().opened.at(-1)!;
+  expect(back.raw).toBeNull();
+  back.header(hills.facts);
+  back.finish(hills.facts);
+  await settle();
+  expect(recipe()?.source.raw).toBeUndefined();
+});
+
+test('a source replaced by one of another size keeps its extent, or its spacing; undo takes the old one back', async () => {
+  editRecipe((r) => ({ ...r, source: { ...r.source, spacing: 4 } }));
+  const before = recipe();
+  const { file: name } = session().facts!;
+  const replacing = state.replaceSource(file('kettle-tarn-2.png'));
+  await settle();
+  const call = workers().opened.at(-1)!;
+  const { info } = hills.facts;
+  const larger = { ...hills.facts, info: { ...info, width: info.width * 2 - 1, height: info.height * 2 - 1 } };
+  call.header(larger);
+  call.finish(larger);
+  await replacing;
   expect(session().facts?.file).toBe('kettle-tarn-2.png');
-  expect(recipe()).toMatchObject({ name: 'Kettle', fit: { size: 253 } });
+  // twice the intervals over the same ground
+  expect(recipe()?.source.spacing).toBeCloseTo(2, 12);
+  state.setKeeps('spacing');
+  expect(recipe()?.source.spacing).toBe(4);
+  state.setKeeps('extent');
+  expect(recipe()?.source.spacing).toBeCloseTo(2, 12);
+  expect(session().replacement).toMatchObject({ keeps: 'extent' });
+  while (recipe() !== before) state.undo();
+  await settle();
+  const back = workers().opened.at(-1)!;
+  expect(back.file).toBe(name);
+  back.header(hills.facts);
+  back.finish(hills.facts);
+  await settle();
+  expect(session().facts?.file).toBe(name);
+});
+
+test('a file that was refused can be read as a headerless one, with what was typed', async () => {
+  const bringing = state.bringIn(file('strange.png'));
+  await settle();
+  workers().opened.at(-1)!.reject(bad());
+  await bringing;
+  expect(session().refusedFile?.name).toBe('strange.png');
+  const layout = { width: 2, height: 2, type: 'u16', byteOrder: 'little', skip: 0 } as const;
+  const reading = state.readAsRaw(session().refusedFile!, layout);
+  await settle();
+  const call = workers().opened.at(-1)!;
+  expect(call.raw).toEqual(layout);
+  call.header({ ...hills.facts, raw: layout });
+  call.finish({ ...hills.facts, raw: layout });
+  await reading;
+  expect(recipe()?.source.raw).toEqual(layout);
+  expect(session().refusedFile).toBeNull();
+});
+
+test('a project that was kept by an earlier version is carried over', async () => {
+  const old = {
+    version: 1,
+    name: 'Sluice Delta',
+    source: { low: 0, high: 500, spacing: 1, assumed: true },
+    target: 'component-grid',
+    fit: { size: 505 },
+  };
+  store.values.set('project/old', {
+    schema: 'project/1',
+    id: 'old',
+    name: 'Sluice Delta',
+    file: 'sluice-delta.png',
+    recipe: old,
+    step: 'fit',
+    section: null,
+  });
+  store.values.set('source/old', new Blob([new Uint8Array(9)]));
+  const { project } = await storage.loadProject('old');
+  expect(project).toMatchObject({
+    schema: 'project/2',
+    recipe: { version: 2, source: { assumed: ['low', 'high', 'spacing'] }, fit: { clamp: false } },
+  });
 });
 
 test('a deleted project is gone with its source and overview, and another one is opened', async () => {

@@ -3,14 +3,15 @@ import { z } from 'zod';
 import { asLevelGridError, LevelGridError } from '../core/base';
 import type { RawLayout } from '../core/formats';
 import type { Overview } from '../core/raster';
-import { recipeSchema } from '../core/recipe';
+import { parseRecipe, type Recipe } from '../core/recipe';
 
+/** `project/1` held a recipe of version 1; recipes are carried over when they are read. */
 const project = z.object({
-  schema: z.literal('project/1'),
+  schema: z.enum(['project/1', 'project/2']).transform(() => 'project/2' as const),
   id: z.string().min(1),
   name: z.string().min(1),
   file: z.string().min(1),
-  recipe: recipeSchema,
+  recipe: z.unknown(),
   step: z.string(),
   /** Ends of the section line, in source samples. */
   section: z
@@ -18,7 +19,7 @@ const project = z.object({
     .nullable(),
 });
 /** A project as it is kept: the recipe and which source it is for. The source's bytes lie beside it. */
-export type StoredProject = z.infer<typeof project>;
+export type StoredProject = Omit<z.infer<typeof project>, 'recipe'> & { readonly recipe: Recipe };
 
 const listing = z.array(z.object({ id: z.string(), name: z.string() }));
 export type Listing = z.infer<typeof listing>;
@@ -74,7 +75,9 @@ export async function loadProject(id: string): Promise<{ project: StoredProject;
   try {
     const found = project.safeParse(await store.getItem(`project/${id}`));
     const source = await store.getItem(`source/${id}`);
-    if (found.success && source instanceof Blob) return { project: found.data, source };
+    // a recipe of an older version is carried over
+    if (found.success && source instanceof Blob)
+      return { project: { ...found.data, recipe: parseRecipe(found.data.recipe) }, source };
   } catch (reason) {
     throw asLevelGridError(reason, 'reading the kept project');
   }

@@ -1,6 +1,7 @@
 'use client';
 import { useId, useState } from 'react';
 import { readNumber } from './arithmetic';
+import { Mark } from './mark';
 
 export interface NumberFieldProps {
   readonly label: string;
@@ -14,6 +15,8 @@ export interface NumberFieldProps {
   /** Throws an error with a message where the value can't be taken. */
   readonly onCommit: (value: number) => void;
   readonly digits?: number;
+  /** The value is a placeholder: said so, with a way to confirm it as it stands. */
+  readonly onConfirm?: () => void;
 }
 
 const show = (value: number | null, digits: number): string =>
@@ -30,6 +33,7 @@ export function NumberField({
   max,
   onCommit,
   digits = 6,
+  onConfirm,
 }: NumberFieldProps) {
   const id = useId();
   const [draft, setDraft] = useState<string | null>(null);
@@ -56,7 +60,9 @@ export function NumberField({
       return;
     }
     try {
+      // a placeholder that is typed as it stands is confirmed
       if (read !== value) onCommit(read);
+      else onConfirm?.();
       setDraft(null);
       setFault(null);
     } catch (reason) {
@@ -105,6 +111,19 @@ export function NumberField({
       >
         {fault ?? (changed ? `= ${show(parsed, digits)}${unit === undefined ? '' : ` ${unit}`}` : hint)}
       </p>
+      {onConfirm && (
+        <p className="text-[13px] leading-[17px] text-ochre flex items-center gap-1.5">
+          <Mark state="caution" silent /> Placeholder: type it, or{' '}
+          <button
+            type="button"
+            aria-label={`Confirm ${label}`}
+            className="min-h-6 underline decoration-1 underline-offset-2 hover:decoration-2"
+            onClick={onConfirm}
+          >
+            confirm it
+          </button>
+        </p>
+      )}
     </div>
   );
 }

@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink';
 import { LevelGridError } from '../core/base';
-import type { RawLayout } from '../core/formats';
+import type { RawLayout, RawPreview } from '../core/formats';
 import type { SourceFacts, Work } from '../core/plan';
 import type { Recipe } from '../core/recipe';
 import { overviewFits, type Overview } from '../core/raster';
@@ -116,10 +116,12 @@ export class WorkerClient {
       report,
       (stop, told) => this.jobs.pack(id, recipe, threadCount(), stop, told) as Promise<Outcome<PackResult>>,
     );
+  previews = (blob: Blob, layouts: readonly RawLayout[], side: number) =>
+    this.start(undefined, () => this.jobs.previews(blob, layouts, side) as Promise<Outcome<readonly RawPreview[]>>);
   zip = (files: ReadonlyMap<string, Blob>) =>
     this.start(undefined, () => this.jobs.zip(files) as Promise<Outcome<Blob>>);
-  prove = (id: string, recipe: Recipe, pack: PackResult, typed: Record<string, number>, report?: Report) =>
-    this.start(report, (stop, told) => this.jobs.prove(id, recipe, pack, typed, stop, told));
+  prove = (id: string, pack: PackResult, typed: Record<string, number | string>, report?: Report) =>
+    this.start(report, (stop, told) => this.jobs.prove(id, pack, typed, stop, told));
 
   tile = (request: TileRequest) => this.view.tile(request);
   profile = (id: string, recipe: Recipe, work: Work, a: MapPoint, b: MapPoint, count: number) =>

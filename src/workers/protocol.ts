@@ -1,5 +1,5 @@
 import type { ErrorRecord, InflatedWhole } from '../core/base';
-import type { RawLayout } from '../core/formats';
+import type { RawLayout, RawPreview } from '../core/formats';
 import type { PlanDocument, SourceFacts, Work } from '../core/plan';
 import type { Proof, ProofMaps } from '../core/proof';
 import type { GroundStatistics, Overview, StoredSamples } from '../core/raster';
@@ -47,12 +47,13 @@ export interface JobWorker {
   ground(id: string, recipe: Recipe, stop: StopFlag, report: ReportWire): Promise<Outcome<GroundStatistics>>;
   /** `threads`: how many encode pictures, set by the first pack of a tab. */
   pack(id: string, recipe: Recipe, threads: number, stop: StopFlag, report: ReportWire): Promise<Outcome<PackResult>>;
+  /** How a headerless file looks in each of these readings. */
+  previews(blob: Blob, layouts: readonly RawLayout[], side: number): Promise<Outcome<readonly RawPreview[]>>;
   zip(files: ReadonlyMap<string, Blob>): Promise<Outcome<Blob>>;
   prove(
     id: string,
-    recipe: Recipe,
     pack: PackResult,
-    typed: Record<string, number>,
+    typed: Record<string, number | string>,
     stop: StopFlag,
     report: ReportWire,
   ): Promise<Outcome<{ proof: Proof; maps: ProofMaps | null }>>;

@@ -11,7 +11,7 @@ interface Vector {
 
 describe.each(['component-grid', 'odd-grid'] as const)('what %s makes of codes and typed values', (target) => {
   test.each(vectors[target] as unknown as Vector[])('%#', ({ typed, heights, extentX, extentY, vertices }) => {
-    const decoder = decoderFor(target, typed);
+    const decoder = decoderFor(target, new Map(Object.entries(typed)));
     for (const [code, metres] of heights) expect(decoder.heightOf(code!)).toBeCloseTo(metres!, 6);
     for (const [n, metres] of extentX) expect(decoder.extentX(n!)).toBeCloseTo(metres!, 6);
     for (const [n, metres] of extentY) expect(decoder.extentY(n!)).toBeCloseTo(metres!, 6);

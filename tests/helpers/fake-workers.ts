@@ -1,9 +1,9 @@
 import { LevelGridError } from '@/core/base';
 import type { RawLayout } from '@/core/formats';
-import { boundsToCount, plan, type SourceFacts } from '@/core/plan';
-import { groundStatistics, memoryRaster, type GroundStatistics, type Overview } from '@/core/raster';
+import type { SourceFacts } from '@/core/plan';
+import { memoryRaster, type GroundStatistics, type Overview } from '@/core/raster';
 import type { Recipe } from '@/core/recipe';
-import { countSource, fittedGround, spanOf, type CountedSource } from '@/core/run';
+import { countSource, measureGround, type CountedSource } from '@/core/run';
 import { hills, pngSource } from './rasters';
 
 /** A promise that the test settles. */
@@ -99,7 +99,7 @@ export class FakeWorkers {
     this.packed.push(call);
     return call.running;
   };
-  prove = (_key: string, _recipe: Recipe, _pack: unknown, typed: Record<string, number>): unknown => {
+  prove = (_key: string, _pack: unknown, typed: Record<string, number>): unknown => {
     const call = Object.assign(new Later<unknown>(), { typed });
     this.proved.push(call);
     return call.running;
@@ -120,14 +120,8 @@ export async function countedHills(side: number): Promise<CountedSource> {
   return { ...counted, opened: memoryRaster(counted.opened.info, codes) };
 }
 
-export function measure(source: CountedSource, recipe: Recipe): Promise<GroundStatistics> {
-  const { work } = plan(recipe, source.facts, null);
-  return groundStatistics(
-    fittedGround(source.opened, recipe, work),
-    spanOf(source, work.datum),
-    boundsToCount(recipe, work),
-  );
-}
+export const measure = (source: CountedSource, recipe: Recipe): Promise<GroundStatistics> =>
+  measureGround(recipe, source);
 
 /** Arrays of numbers stay of this realm, which a structured clone would not. */
 function copied(value: unknown): unknown {

@@ -38,7 +38,7 @@ export function rawBytes(codes: Uint16Array, order: 'little' | 'big'): Uint8Arra
   return out;
 }
 
-/** The usual recipe of the scenario with parts replaced. */
+/** The usual recipe of the scenario with parts replaced. Overshoot is let through, so that there is something to clip. */
 export function recipeWith(parts: {
   target?: string;
   source?: object;
@@ -49,11 +49,11 @@ export function recipeWith(parts: {
   name?: string;
 }): Recipe {
   return parseRecipe({
-    version: 1,
+    version: 2,
     name: parts.name ?? 'kettle',
     source: { low: 1310, high: 2140, spacing: 2.5, ...parts.source },
     target: parts.target ?? 'component-grid',
-    fit: { size: 127, ...parts.fit },
+    fit: { size: 127, clamp: false, ...parts.fit },
     height: { range: 'source', ...parts.height },
     ...(parts.split ? { split: parts.split } : {}),
     output: { format: 'png', ...parts.output },

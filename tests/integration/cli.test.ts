@@ -97,6 +97,18 @@ describe('inspect', () => {
           spacing: null,
           crs: null,
           warnings: [{ code: 'raw-guessed', message: expect.stringContaining('big-endian') }],
+          guess: {
+            lead: expect.any(Number),
+            next: expect.arrayContaining([
+              {
+                width: expect.any(Number),
+                height: expect.any(Number),
+                type: 'u16',
+                byteOrder: expect.any(String),
+                skip: 0,
+              },
+            ]),
+          },
         },
         expect.objectContaining({ file: 'hills.png', format: 'png', byteOrder: null, warnings: [] }),
       ],
@@ -167,7 +179,7 @@ describe('plan, run and prove', () => {
       version: 1,
       target: 'component-grid',
       fit: { width: 253, height: 253 },
-      layout: { quads: 63, patches: 1, componentsX: 2, componentsY: 2 },
+      layout: { quads: 63, patches: 2, componentsX: 1, componentsY: 1 },
     });
     const ran = call('run', '--recipe', 'r.json', 'hills.png', '--out', 'deep/pack', '--zip', '--json');
     expect(ran.code).toBe(0);

@@ -3,17 +3,19 @@
 
 /**
  * Turns eight rows of `width` samples into groups of eight Float32: for every x the samples of rows 0 to 7. Rows lie
- * `stride` bytes apart; where fewer than eight are there, the last one stands in for the rest.
+ * `stride` bytes apart; where fewer than eight are there, the last one stands in for the rest. `datum` is taken off
+ * codes (a whole number: the difference is exact); heights are above theirs already.
  */
-export function interleave16(rows: usize, stride: i32, count: i32, to: usize, width: i32): void {
-  interleave<u16>(rows, stride, count, to, width);
+export function interleave16(rows: usize, stride: i32, count: i32, to: usize, width: i32, datum: f32): void {
+  interleave<u16>(rows, stride, count, to, width, datum);
 }
 
 export function interleave32(rows: usize, stride: i32, count: i32, to: usize, width: i32): void {
-  interleave<f32>(rows, stride, count, to, width);
+  interleave<f32>(rows, stride, count, to, width, 0);
 }
 
-function interleave<T>(rows: usize, stride: i32, count: i32, to: usize, width: i32): void {
+function interleave<T>(rows: usize, stride: i32, count: i32, to: usize, width: i32, datum: f32): void {
+  const off = f32x4.splat(datum);
   const r1 = rows + rowOffset(1, count, stride);
   const r2 = rows + rowOffset(2, count, stride);
   const r3 = rows + rowOffset(3, count, stride);
@@ -25,19 +27,19 @@ function interleave<T>(rows: usize, stride: i32, count: i32, to: usize, width: i
   let x: usize = 0;
   const end: usize = <usize>width * size;
   for (; x + 4 * size <= end; x += 4 * size) {
-    quadruples(to, four<T>(rows + x), four<T>(r1 + x), four<T>(r2 + x), four<T>(r3 + x));
-    quadruples(to + 16, four<T>(r4 + x), four<T>(r5 + x), four<T>(r6 + x), four<T>(r7 + x));
+    quadruples(to, four<T>(rows + x, off), four<T>(r1 + x, off), four<T>(r2 + x, off), four<T>(r3 + x, off));
+    quadruples(to + 16, four<T>(r4 + x, off), four<T>(r5 + x, off), four<T>(r6 + x, off), four<T>(r7 + x, off));
     to += 128;
   }
   for (; x < end; x += size) {
-    store<f32>(to, <f32>load<T>(rows + x));
-    store<f32>(to, <f32>load<T>(r1 + x), 4);
-    store<f32>(to, <f32>load<T>(r2 + x), 8);
-    store<f32>(to, <f32>load<T>(r3 + x), 12);
-    store<f32>(to, <f32>load<T>(r4 + x), 16);
-    store<f32>(to, <f32>load<T>(r5 + x), 20);
-    store<f32>(to, <f32>load<T>(r6 + x), 24);
-    store<f32>(to, <f32>load<T>(r7 + x), 28);
+    store<f32>(to, <f32>load<T>(rows + x) - datum);
+    store<f32>(to, <f32>load<T>(r1 + x) - datum, 4);
+    store<f32>(to, <f32>load<T>(r2 + x) - datum, 8);
+    store<f32>(to, <f32>load<T>(r3 + x) - datum, 12);
+    store<f32>(to, <f32>load<T>(r4 + x) - datum, 16);
+    store<f32>(to, <f32>load<T>(r5 + x) - datum, 20);
+    store<f32>(to, <f32>load<T>(r6 + x) - datum, 24);
+    store<f32>(to, <f32>load<T>(r7 + x) - datum, 28);
     to += 32;
   }
 }
@@ -48,11 +50,11 @@ function rowOffset(row: i32, count: i32, stride: i32): usize {
   return <usize>(min(row, count - 1) * stride);
 }
 
-/** Four samples, 16-bit codes or Float32, as Float32. */
+/** Four samples as Float32: 16-bit codes less the datum, or heights as they are. */
 // @ts-ignore: decorator
 @inline
-function four<T>(samples: usize): v128 {
-  return sizeof<T>() == 2 ? f32x4.convert_i32x4_u(v128.load16x4_u(samples)) : v128.load(samples);
+function four<T>(samples: usize, off: v128): v128 {
+  return sizeof<T>() == 2 ? f32x4.sub(f32x4.convert_i32x4_u(v128.load16x4_u(samples)), off) : v128.load(samples);
 }
 
 /** Rows a, b, c, d of four become columns, 32 bytes apart. */

@@ -29,6 +29,8 @@ export const ERROR_CODES = [
   'file-name',
   'calibration',
   'crop-outside',
+  'no-extent',
+  'voids',
   'usage',
   'internal',
 ] as const;

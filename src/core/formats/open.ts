@@ -3,13 +3,14 @@ import type { OpenRaster } from '../raster';
 import { openPng } from './png/read';
 import { SIGNATURE } from './png/header';
 import { openRaw } from './raw/read';
-import type { RawLayout } from './raw/layout';
+import type { RawGuess } from './raw/guess';
+import { rawBytesOf, type RawLayout } from './raw/layout';
 
 /** Endings under which headerless height files go. */
 export const RAW_ENDINGS = ['raw', 'r16', 'r8', 'bin', 'dat'] as const;
 
-/** A raster that was opened, and the layout where it had to be known or guessed. */
-export type OpenedFile = OpenRaster & { readonly layout?: RawLayout };
+/** A raster that was opened, with the layout where it had to be known, and the guess where there was one. */
+export type OpenedFile = OpenRaster & { readonly layout?: RawLayout; readonly guess?: RawGuess };
 
 /**
  * Opens a height file by what it holds, not by its name. `raw` states the layout of a headerless file; without it a
@@ -38,6 +39,8 @@ async function openByContent(source: ByteSource, raw: RawLayout | undefined): Pr
         remedy: 'Copy or export the file again.',
       });
     }
+    // a layout that fits to the byte is meant, whatever the file begins with
+    if (raw && rawBytesOf(raw) === source.size) return await openRaw(source, raw);
     const head = await source.read(0, 64);
     if (head.length >= 4 && SIGNATURE.every((b, i) => i >= head.length || head[i] === b)) return await openPng(source);
     const ending = /\.([^.]+)$/.exec(source.name)?.[1]?.toLowerCase() ?? '';

@@ -1,5 +1,6 @@
+import fc from 'fast-check';
 import { targetById } from '../targets';
-import { bestRungs, ladder, layoutsFor, rectangleLayouts, sizesOf, textureSamples } from '.';
+import { bestRungs, firstFit, ladder, layoutsFor, rectangleLayouts, sizesOf, splitOffers, textureSamples } from '.';
 
 const component = targetById('component-grid').grid;
 const odd = targetById('odd-grid').grid;
@@ -19,8 +20,10 @@ describe('the ladder of the component grid', () => {
     const at = (n: number) => rungs.find((r) => r.vertices === n);
     expect(at(1531)?.layouts).toEqual([
       { quads: 255, patches: 1, components: 6 },
-      { quads: 255, patches: 2, components: 3 },
+      // the fewest components on the rung that a new project takes
+      { quads: 255, patches: 2, components: 3, default: true },
     ]);
+    expect(rungs.filter((r) => r.default).map((r) => r.vertices)).toEqual([1531]);
     expect(at(1525)).toEqual({
       vertices: 1525,
       layouts: [
@@ -57,4 +60,81 @@ test('a longer terrain shares its patches both ways', () => {
   ]);
   expect(rectangleLayouts(1525, 505, component)).toEqual([]);
   expect(textureSamples({ quads: 127, patches: 1, componentsX: 12, componentsY: 12 })).toBe(1536 ** 2);
+});
+
+test.each([
+  // component grid: the source's own size, else few components within 2 %
+  ['component-grid', 2017, 2017],
+  ['component-grid', 1536, 1531],
+  ['component-grid', 2048, 2041],
+  ['component-grid', 1024, 1021],
+  ['component-grid', 127, 127],
+  ['component-grid', 3, 8],
+  // odd grid: 2ⁿ fills 2ⁿ + 1
+  ['odd-grid', 2048, 2049],
+  ['odd-grid', 1024, 1025],
+  ['odd-grid', 1025, 1025],
+  ['odd-grid', 1536, 1025],
+  ['odd-grid', 4096, 4097],
+  ['odd-grid', 9000, 4097],
+])('a new project on the %s of a source of %d takes %d', (target, samples, vertices) => {
+  const { grid, budgets } = targetById(target);
+  expect(ladder(grid, samples, budgets.components).find((r) => r.default)?.vertices).toBe(vertices);
+});
+
+test('2017 is laid out with 256 components, not 1024', () => {
+  const rung = ladder(component, 2017, 1024).find((r) => r.default);
+  expect(rung?.layouts.find((l) => l.default)).toMatchObject({ components: 16, patches: 2, quads: 63 });
+});
+
+describe('the first fit', () => {
+  const fit = (target: string, width: number, height: number) => {
+    const { grid, square, budgets } = targetById(target);
+    return firstFit(grid, square, { width, height }, budgets.components);
+  };
+  test('never stretches ground: a rectangle keeps its shape where the target takes one', () => {
+    const { size, method } = fit('component-grid', 2049, 1025);
+    const [w, h] = size as [number, number];
+    expect(method).toBe('resample');
+    expect((w - 1) / 2048 / ((h - 1) / 1024)).toBeCloseTo(1, 4);
+    expect(w).toBeGreaterThan(2000);
+    fc.assert(
+      fc.property(fc.integer({ min: 40, max: 5000 }), fc.integer({ min: 40, max: 5000 }), (width, height) => {
+        for (const target of ['component-grid', 'odd-grid']) {
+          const { size: s, method: how, at } = fit(target, width, height);
+          const [a, b] = typeof s === 'number' ? [s, s] : s;
+          if (how === 'resample') expect((a - 1) / (width - 1) / ((b - 1) / (height - 1))).toBeCloseTo(1, 3);
+          // in the middle, to half a sample
+          const sign = how === 'crop' ? 1 : -1;
+          if (how !== 'resample') {
+            expect(Math.abs(2 * at[0] * sign + a - width)).toBeLessThanOrEqual(1);
+            expect(Math.abs(2 * at[1] * sign + b - height)).toBeLessThanOrEqual(1);
+          }
+          if (target === 'odd-grid') expect(a).toBe(b);
+        }
+      }),
+      { numRuns: 200 },
+    );
+  });
+  test('where sides must be equal it crops or pads in the middle, whichever gives more ground', () => {
+    expect(fit('odd-grid', 2049, 1025)).toEqual({ size: 1025, method: 'crop', at: [512, 0] });
+    expect(fit('odd-grid', 2048, 2000)).toEqual({ size: 2049, method: 'pad', at: [0, 24] });
+  });
+  test('a single sample is padded, since it has no extent', () => {
+    expect(fit('component-grid', 1, 1)).toEqual({ size: 8, method: 'pad', at: [3, 3] });
+    expect(fit('odd-grid', 1, 40)).toMatchObject({ method: 'pad' });
+    expect(fit('odd-grid', 2, 2)).toMatchObject({ method: 'resample', size: 33 });
+  });
+});
+
+test('offers for a split come near to the source and count everything', () => {
+  const offers = splitOffers(component, { width: 1536, height: 1536 }, { across: 3, down: 3, edges: 'shared' });
+  for (const o of offers) {
+    expect(o.width).toBe(3 * (o.tile - 1) + 1);
+    expect(o.upsampling).toBeCloseTo((o.width - 1) / 1535, 12);
+    expect(o.imports).toBe(9);
+    expect(o.components).toBe(9 * o.layout!.components ** 2);
+  }
+  expect(offers.map((o) => o.tile)).toContain(511);
+  expect(Math.min(...offers.map((o) => Math.abs(Math.log(o.upsampling))))).toBeLessThan(0.005);
 });

@@ -1,2 +1,4 @@
 export * from './layouts';
 export * from './ladder';
+export * from './first-fit';
+export * from './split-offers';

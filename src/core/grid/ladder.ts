@@ -1,10 +1,15 @@
-import { ladderOf, layoutsFor, type ComponentLayout } from './layouts';
+import { fewestComponents, ladderOf, layoutsFor, type ComponentLayout } from './layouts';
 import type { GridRule } from '../targets';
+
+/** A layout of a rung; marked where a new project takes it. */
+export interface RungLayout extends ComponentLayout {
+  readonly default?: true;
+}
 
 /** One rung of the ladder, held against a source of `samples` per side. */
 export interface Rung {
   readonly vertices: number;
-  readonly layouts: readonly ComponentLayout[];
+  readonly layouts: readonly RungLayout[];
   /** The source has at least as many samples as the rung has vertices. */
   readonly filled: boolean;
   /** Vertices the source does not reach when padded. */
@@ -13,6 +18,8 @@ export interface Rung {
   readonly cut: number;
   /** (vertices − 1)/(samples − 1): above 1, resampling invents detail. */
   readonly upsampling: number;
+  /** The rung that a new project takes. */
+  readonly default?: true;
 }
 
 /** All sizes that a grid rule allows, ascending. */
@@ -28,16 +35,64 @@ export function sizesOf(rule: GridRule): number[] {
   }
 }
 
-/** The size ladder of a target against a source. */
-export function ladder(rule: GridRule, samples: number): Rung[] {
-  return sizesOf(rule).map((vertices) => ({
+/** The size ladder of a target against a source; `budget` is the number of components that the target can take. */
+export function ladder(rule: GridRule, samples: number, budget: number | null = null): Rung[] {
+  const rungs = sizesOf(rule).map((vertices): Rung => ({
     vertices,
     layouts: rule.kind === 'components' ? layoutsFor(vertices, rule) : [],
     filled: vertices <= samples,
     rim: Math.max(0, vertices - samples),
     cut: Math.max(0, samples - vertices),
-    upsampling: samples > 1 ? (vertices - 1) / (samples - 1) : vertices - 1,
+    upsampling: upsamplingOf(vertices, samples),
   }));
+  const first = defaultRung(rungs, samples, budget);
+  return rungs.map((rung) => {
+    if (rung !== first) return rung;
+    const taken = fewestComponents(rung.layouts);
+    return { ...rung, layouts: rung.layouts.map((l) => (l === taken ? { ...l, default: true } : l)), default: true };
+  });
+}
+
+/** Vertices of the result for each interval between samples; of a single sample all but one are invented. */
+export function upsamplingOf(vertices: number, samples: number): number {
+  return samples > 1 ? (vertices - 1) / (samples - 1) : vertices - 1;
+}
+
+/** Up to this enlargement a source still fills a rung: 2048 samples on 2049 vertices. */
+export const FILLED_UP_TO = 1.02;
+
+/** Below this share of the source's samples a side, detail is lost that was there to keep. */
+export const LEAST_KEPT = 0.7;
+
+/** Components of a square in its default layout; rungs without layouts have none to count. */
+export const componentsOf = (rung: Pick<Rung, 'layouts'>): number => {
+  const layout = fewestComponents(rung.layouts);
+  return layout ? layout.components ** 2 : 0;
+};
+
+/**
+ * The rung that a new project takes. The source's own size where the target accepts it; else, of the rungs within 2 %
+ * of the source, the one with the fewest components (of several, the nearest); else the largest that the source fills.
+ */
+export function defaultRung(rungs: readonly Rung[], samples: number, budget: number | null): Rung | undefined {
+  const affordable = rungs.filter((r) => budget === null || componentsOf(r) <= budget);
+  const exact = affordable.find((r) => r.vertices === samples);
+  if (exact) return exact;
+  const distance = (r: Rung): number => Math.abs(Math.log(r.upsampling));
+  const near = affordable
+    .filter((r) => r.upsampling <= FILLED_UP_TO && r.upsampling >= 1 / FILLED_UP_TO)
+    .sort((a, b) => componentsOf(a) - componentsOf(b) || distance(a) - distance(b));
+  return near[0] ?? affordable.filter((r) => r.upsampling <= FILLED_UP_TO).at(-1) ?? rungs[0];
+}
+
+/** The smallest rung on which a source keeps nearly all its samples; undefined where none is so large. */
+export function keepingRung(rungs: readonly Rung[]): Rung | undefined {
+  return rungs.find((r) => r.upsampling >= 1 / FILLED_UP_TO);
+}
+
+/** Share of the source's samples along a side, 0..1, that a resampled grid keeps. */
+export function keptShare(upsampling: number): number {
+  return Math.min(1, upsampling);
 }
 
 /** Share of a resampled grid's vertices, 0..1, that the source has no detail for. */
@@ -47,8 +102,10 @@ export function inventedShare(upsampling: number): number {
 
 /** Rungs ranked by how well the source fills them: nothing invented first, least given up next, fewest components last. */
 export function bestRungs(rungs: readonly Rung[], count: number): Rung[] {
-  const fewest = (rung: Rung): number => Math.min(...rung.layouts.map((l) => l.components ** 2), Infinity);
   return [...rungs]
-    .sort((a, b) => Number(b.filled) - Number(a.filled) || a.cut - b.cut || a.rim - b.rim || fewest(a) - fewest(b))
+    .sort(
+      (a, b) =>
+        Number(b.filled) - Number(a.filled) || a.cut - b.cut || a.rim - b.rim || componentsOf(a) - componentsOf(b),
+    )
     .slice(0, count);
 }

@@ -20,10 +20,7 @@ export function verticesOf({ quads, patches, components }: ComponentLayout): num
   return components * patches * quads + 1;
 }
 
-/**
- * Every way to lay out `vertices` along a side, larger patches first (fewer, larger components), one patch per
- * component before two.
- */
+/** Every way to lay out `vertices` along a side: larger patches first, one patch per component before two. */
 export function layoutsFor(vertices: number, rules: ComponentRules): ComponentLayout[] {
   const out: ComponentLayout[] = [];
   for (const quads of [...rules.quads].reverse()) {
@@ -35,6 +32,12 @@ export function layoutsFor(vertices: number, rules: ComponentRules): ComponentLa
     }
   }
   return out;
+}
+
+/** The layout with the fewest components, of equals the first: the one to take unless something else is asked for. */
+export function fewestComponents<L extends ComponentLayout | RectangleLayout>(layouts: readonly L[]): L | undefined {
+  const count = (l: L): number => ('components' in l ? l.components ** 2 : l.componentsX * l.componentsY);
+  return layouts.reduce<L | undefined>((best, l) => (best && count(best) <= count(l) ? best : l), undefined);
 }
 
 /** All vertex counts that the rules allow, ascending, each once. */

@@ -1,8 +1,8 @@
 import { LevelGridError } from '../base';
-import { datumFor, type RasterInfo, type SourceStatistics } from '../raster';
+import { type RasterInfo } from '../raster';
 import type { Recipe } from '../recipe';
 
-/** elevation = offset + unit · stored value, in world metres (after the world scale). */
+/** Elevation = offset + unit · stored value, in world metres (after the world scale). */
 export interface Calibration {
   readonly unit: number;
   readonly offset: number;
@@ -12,6 +12,11 @@ export interface Calibration {
 export function highestStored(info: Pick<RasterInfo, 'bitDepth' | 'sampleType'>): number {
   if (info.sampleType === 'float') return 1;
   return 2 ** (info.bitDepth - (info.sampleType === 'int' ? 1 : 0)) - 1;
+}
+
+/** Lowest value that a stored sample can take: 0, or the most negative code of a signed type. */
+export function lowestStored(info: Pick<RasterInfo, 'bitDepth' | 'sampleType'>): number {
+  return info.sampleType === 'int' ? -(2 ** (info.bitDepth - 1)) : 0;
 }
 
 /** What stored samples stand for. Whole numbers need low and high; floats without them are metres. */
@@ -29,8 +34,17 @@ export function calibrate(recipe: Recipe, info: RasterInfo): Calibration {
   return { unit: ((high - low) / highestStored(info)) * k, offset: low * k };
 }
 
-/** Elevations of height samples (Float32 above the datum) instead of stored values. */
-export function aboveDatum(calibration: Calibration, info: RasterInfo, stats: SourceStatistics): Calibration {
-  const datum = datumFor(info.bitDepth, stats.min);
-  return { unit: calibration.unit, offset: calibration.offset + calibration.unit * datum };
+/** Elevations of height samples (stored values less `datum`) instead of stored values. */
+export function aboveDatum({ unit, offset }: Calibration, datum: number): Calibration {
+  return { unit, offset: offset + unit * datum };
+}
+
+/** Heights multiplied by `factor` about the elevation `pivot`. */
+export function exaggerated({ unit, offset }: Calibration, pivot: number, factor: number): Calibration {
+  return { unit: unit * factor, offset: exaggeratedElevation(offset, pivot, factor) };
+}
+
+/** One elevation of the true world as it stands when heights are multiplied by `factor` about `pivot`. */
+export function exaggeratedElevation(elevation: number, pivot: number, factor: number): number {
+  return factor === 1 ? elevation : pivot + factor * (elevation - pivot);
 }

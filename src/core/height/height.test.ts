@@ -4,6 +4,10 @@ import { targetById } from '../targets';
 import {
   aboveDatum,
   calibrate,
+  exaggerated,
+  exaggeratedElevation,
+  flatteningFactor,
+  storedStep,
   heightRange,
   highestStored,
   precision,
@@ -52,30 +56,62 @@ test('floats without elevations are metres; whole numbers without them are refus
 });
 
 test('a datum changes what a sample is, not what it stands for', () => {
-  const stats = {
-    samples: 4,
-    voids: 0,
-    min: 4_000_000_000,
-    max: 4_000_000_100,
-    mean: null,
-    distinctCodes: 4,
-    codeStep: 1,
-  };
   const plain = calibrate(recipeWith({}), info(32));
-  const { unit, offset } = aboveDatum(plain, info(32), stats);
+  const { unit, offset } = aboveDatum(plain, 4_000_000_000);
   expect(offset + unit * 100).toBeCloseTo(plain.offset + plain.unit * 4_000_000_100, 9);
+});
+
+test('exaggeration multiplies heights about its pivot and leaves the pivot where it is', () => {
+  const { unit, offset } = exaggerated({ unit: 0.5, offset: 1000 }, 1100, 3);
+  // 200 samples above the offset lies 1100 m, which stays; 300 samples above it 1150 m, which becomes 1250 m
+  expect(offset + unit * 200).toBeCloseTo(1100, 9);
+  expect(offset + unit * 300).toBeCloseTo(1250, 9);
+  expect(exaggeratedElevation(1150, 1100, 3)).toBe(1250);
+  expect(exaggeratedElevation(1150, 1100, 1)).toBe(1150);
+});
+
+test('exaggerated ranges grow about their low end; everything the recipe names grows with them', () => {
+  const of = (height: object) => heightRange(recipeWith({ height: { exaggeration: 2, ...height } }), component, spans);
+  expect(of({ range: 'source' })).toMatchObject({ low: 1310, high: 1310 + 2 * 830, pivot: 1310 });
+  expect(of({ range: 'pinned', low: 1000, high: 3000 })).toMatchObject({ low: 1000, high: 5000 });
+  const fixed = of({ strategy: 'fixed', scale: 200, anchor: { at: 'highest', elevation: 2140 } });
+  expect(fixed.high).toBeCloseTo(1310 + 2 * 830, 9);
+  expect(fixed.high - fixed.low).toBeCloseTo(2 * 511.9921875, 9);
+});
+
+test('a factor that flattens ground to a fixed scale fills it from end to end', () => {
+  expect(flatteningFactor({ low: 1310, high: 2140 }, 100, component)).toBeCloseTo(511.9921875 / 830, 12);
+  expect(flatteningFactor({ low: 5, high: 5 }, 100, component)).toBe(1);
+});
+
+test('the step of a source is that of its values, not of its bits', () => {
+  const of = (over: object) =>
+    storedStep({ samples: 10_000, voids: 0, min: 0, max: 65535, distinctCodes: 40_000, codeStep: 1, ...over });
+  expect(of({})).toBe(1);
+  expect(of({ distinctCodes: 256, codeStep: 257 })).toBe(257);
+  // 8 bits that went through a curve: no common step, 255 gaps over the whole
+  expect(of({ distinctCodes: 256, codeStep: 1 })).toBe(257);
+  // few samples say nothing about the values between
+  expect(of({ samples: 400, distinctCodes: 200 })).toBe(1);
+  // 200 neighbouring codes of gentle ground
+  expect(of({ distinctCodes: 200, min: 900, max: 1099 })).toBe(1);
+  expect(of({ distinctCodes: 1, codeStep: null })).toBeNull();
+  expect(of({ codeStep: null })).toBeNull();
+  expect(of({ min: null, max: null, distinctCodes: 0, codeStep: null })).toBeNull();
 });
 
 const source = { low: 1310, high: 2140 };
 const ground = { low: 1402, high: 2087 };
+const spans = { source, ground, codes: { low: 1300, high: 2200 } };
 
 test('the range follows source, ground or what is pinned', () => {
   const of = (height: object) => {
-    const { low, high } = heightRange(recipeWith({ height }), component, source, ground);
+    const { low, high } = heightRange(recipeWith({ height }), component, spans);
     return [low, high];
   };
   expect(of({ range: 'source' })).toEqual([1310, 2140]);
   expect(of({ range: 'ground' })).toEqual([1402, 2087]);
+  expect(of({ range: 'codes' })).toEqual([1300, 2200]);
   expect(of({ range: 'pinned', low: 0, high: 3000 })).toEqual([0, 3000]);
 });
 
@@ -83,8 +119,7 @@ test('headroom is a share of the written range, below and above', () => {
   const { low, high, groundLow, groundHigh } = heightRange(
     recipeWith({ height: { range: 'ground', strategy: 'headroom', below: 10, above: 20 } }),
     component,
-    source,
-    ground,
+    spans,
   );
   // 685 m are 70 % of the whole
   expect(high - low).toBeCloseTo(685 / 0.7, 9);
@@ -94,12 +129,11 @@ test('headroom is a share of the written range, below and above', () => {
 });
 
 test('flat ground gets one metre and is told', () => {
-  const flat = heightRange(
-    recipeWith({ height: { range: 'ground' } }),
-    component,
-    { low: 7, high: 7 },
-    { low: 7, high: 7 },
-  );
+  const flat = heightRange(recipeWith({ height: { range: 'ground' } }), component, {
+    source: { low: 7, high: 7 },
+    ground: { low: 7, high: 7 },
+    codes: null,
+  });
   expect(flat).toMatchObject({ low: 7, high: 8, groundLow: 7, groundHigh: 7, flat: true });
 });
 
@@ -110,8 +144,7 @@ test('a fixed scale reaches the same metres wherever it is anchored', () => {
         height: { range: 'source', strategy: 'fixed', scale: 100, anchor: { at: where, elevation: 1500 } },
       }),
       component,
-      source,
-      ground,
+      spans,
     );
   // 100 in centimetres over 128: 65535/128 m
   for (const where of ['lowest', 'middle', 'highest'])
@@ -132,7 +165,7 @@ test('scale and range are each other’s inverse', () => {
 });
 
 test('what lies at world zero is what the recipe says', () => {
-  const range = { low: 1310, high: 2140, groundLow: 1402, groundHigh: 2087, flat: false };
+  const range = { low: 1310, high: 2140, groundLow: 1402, groundHigh: 2087, pivot: 1310, flat: false };
   const zero = (offset: string, more: object = {}) =>
     worldZero(recipeWith({ height: { range: 'source', offset, ...more } }), component, range);
   expect(zero('lowest-code')).toBe(1310);
@@ -142,13 +175,18 @@ test('what lies at world zero is what the recipe says', () => {
   expect(zero('middle-code')).toBeCloseTo(1310 + (830 * 32768) / 65535, 10);
 });
 
-test('a step tells how wide terraces are and how much even ground jitters', () => {
+test('a step tells how wide terraces are and how much even ground jitters; the larger of both steps counts', () => {
   // 12.66 mm on 2.5 m: 2 % of 2.5 m are 50 mm
-  expect(precision(0.012665, 2.5)).toEqual({
+  expect(precision(0.012665, null, 2.5)).toEqual({
     step: 0.012665,
+    sourceStep: null,
+    effectiveStep: 0.012665,
     terraceAt2Percent: expect.closeTo(0.2533, 6) as number,
     jitterPercent: expect.closeTo(0.5066, 6) as number,
   });
+  expect(precision(0.01, 1.96, 2.5)).toMatchObject({ step: 0.01, sourceStep: 1.96, effectiveStep: 1.96 });
+  expect(precision(0.01, 1.96, 2.5).terraceAt2Percent).toBeCloseTo(39.2, 6);
+  expect(precision(0.01, 0.005, 2.5).effectiveStep).toBe(0.01);
 });
 
 test('codes read back lie within half a step of their heights; what lies outside is counted', () => {

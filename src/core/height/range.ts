@@ -1,64 +1,87 @@
 import type { Recipe } from '../recipe';
 import type { Target } from '../targets';
+import { exaggeratedElevation } from './calibration';
 
-/** Elevations in world metres that the lowest and highest code of the written file stand for. */
-export interface HeightRange {
+/** Two elevations in world metres. */
+export interface Span {
   readonly low: number;
   readonly high: number;
-  /** Low end before headroom or a fixed scale: the lowest ground by name. */
+}
+
+/** Elevations in world metres that the lowest and highest code of the written file stand for. */
+export interface HeightRange extends Span {
+  /** Ends before headroom or a fixed scale: the lowest and highest ground by name. */
   readonly groundLow: number;
   readonly groundHigh: number;
+  /** The elevation that exaggeration leaves where it is: the low end of the range. */
+  readonly pivot: number;
   /** The range had no extent, so one metre was taken. */
   readonly flat: boolean;
+}
+
+/** What a range can be taken from: true elevations in world metres, before exaggeration. */
+export interface RangeSources {
+  /** Of the lowest and highest stored value that occurs in the source. */
+  readonly source: Span;
+  /** Of the fitted ground. */
+  readonly ground: Span;
+  /** Of the lowest and highest code that the source's type can hold; null where its samples are metres. */
+  readonly codes: Span | null;
 }
 
 /** Smallest range that is written; flat ground gets this much. */
 const FLAT_RANGE = 1;
 
 /**
- * The height range of the written file. `source` and `ground` are the calibrated elevations of the lowest and highest
- * that occur there, in world metres; pinned and anchored elevations of the recipe are true ones and shrink with the world.
+ * The height range of the written file, in world metres. Elevations of the recipe are true ones: they shrink with the
+ * world and are exaggerated with the ground, so exaggeration alone changes no code, only what codes stand for.
  */
-export function heightRange(
-  recipe: Recipe,
-  target: Target,
-  source: { low: number; high: number },
-  ground: { low: number; high: number },
-): HeightRange {
-  const { range, strategy, below = 0, above = 0, scale = 0, anchor } = recipe.height;
+export function heightRange(recipe: Recipe, target: Target, sources: RangeSources): HeightRange {
+  const { strategy, below = 0, above = 0, scale = 0, anchor, exaggeration } = recipe.height;
   const k = recipe.fit.worldScale;
-  let low: number;
-  let high: number;
-  switch (range) {
-    case 'source':
-      ({ low, high } = source);
-      break;
-    case 'ground':
-      ({ low, high } = ground);
-      break;
-    case 'pinned':
-      low = (recipe.height.low ?? 0) * k;
-      high = (recipe.height.high ?? 0) * k;
-      break;
-  }
+  const base = baseRange(recipe, sources);
+  const low = base.low;
+  let high = exaggeratedElevation(base.high, low, exaggeration);
   const flat = !(high > low);
   if (flat) high = low + FLAT_RANGE;
-  const base = { groundLow: low, groundHigh: flat ? low : high, flat };
+  const named = { groundLow: low, groundHigh: flat ? low : high, pivot: low, flat };
   switch (strategy) {
     case 'full':
-      return { low, high, ...base };
+      return { low, high, ...named };
     case 'headroom': {
       const total = (high - low) / (1 - below / 100 - above / 100);
       const start = low - (below / 100) * total;
-      return { low: start, high: start + total, ...base };
+      return { low: start, high: start + total, ...named };
     }
     case 'fixed': {
       const total = rangeOfScale(scale, target);
       const share = { lowest: 0, middle: 32768 / target.highestCode, highest: 1 }[anchor?.at ?? 'lowest'];
-      const start = (anchor?.elevation ?? 0) * k - share * total;
-      return { low: start, high: start + total, ...base };
+      const start = exaggeratedElevation((anchor?.elevation ?? 0) * k, low, exaggeration) - share * total;
+      return { low: start, high: start + total, ...named };
     }
   }
+}
+
+function baseRange(recipe: Recipe, { source, ground, codes }: RangeSources): Span {
+  const k = recipe.fit.worldScale;
+  switch (recipe.height.range) {
+    case 'source':
+      return source;
+    case 'ground':
+      return ground;
+    case 'codes':
+      return codes ?? source;
+    case 'pinned':
+      return { low: (recipe.height.low ?? 0) * k, high: (recipe.height.high ?? 0) * k };
+  }
+}
+
+/**
+ * The factor on heights about `low` at which ground from `low` to `high` (true elevations in metres) just fills a fixed
+ * scale, up to the code that stands for its upper end.
+ */
+export function flatteningFactor({ low, high }: Span, scale: number, target: Target): number {
+  return high > low ? rangeOfScale(scale, target) / (high - low) : 1;
 }
 
 /** Metres from the lowest to the highest code at a typed scale: F/100·65535/128 centred, the range itself for a span. */
@@ -89,7 +112,11 @@ export function worldZero(recipe: Recipe, target: Target, range: HeightRange): n
     case 'lowest-ground':
       return range.groundLow;
     case 'sea':
-      return (recipe.height.sea ?? 0) * recipe.fit.worldScale;
+      return exaggeratedElevation(
+        (recipe.height.sea ?? 0) * recipe.fit.worldScale,
+        range.pivot,
+        recipe.height.exaggeration,
+      );
     case 'survey':
       return 0;
     case 'middle-code':

@@ -6,7 +6,7 @@ interface Exports {
   unfilter16(filtered: number, out: number, above: number, width: number, rows: number): number;
   swap16(from: number, to: number, count: number): void;
   filter16(codes: number, out: number, above: number, scratch: number, width: number, rows: number): void;
-  interleave16(rows: number, stride: number, count: number, to: number, width: number): void;
+  interleave16(rows: number, stride: number, count: number, to: number, width: number, datum: number): void;
   interleave32(rows: number, stride: number, count: number, to: number, width: number): void;
   rowPass(outs: number, line: number, first: number, weights: number, taps: number, groups: number): void;
   columnPass(

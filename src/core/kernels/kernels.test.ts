@@ -227,7 +227,14 @@ test('rounding to codes, counting codes and facts of the ground equal their twin
   const width = 43;
   const rows = 93;
   const facts = (plain: boolean) => {
-    const collector = new GroundCollector(width, rows, { low: -900, high: 2000 }, { low: -500.3, high: 1500.1 }, plain);
+    const collector = new GroundCollector(
+      width,
+      rows,
+      { low: -900, high: 2000 },
+      { low: -500.3, high: 1500.1 },
+      0,
+      plain,
+    );
     for (let y = 0; y < rows; y += 30)
       collector.add({
         y,

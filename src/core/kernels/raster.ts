@@ -43,6 +43,7 @@ export class ResampleKernel {
     private readonly sourceWidth: number,
     private readonly width: number,
     rowsPerBand: number,
+    private readonly datum: number,
   ) {
     this.line = k.take(sourceWidth * 4 * TOGETHER);
     const grouped = inGroups(across, width);
@@ -61,26 +62,30 @@ export class ResampleKernel {
     k.u8.fill(0, this.ring, this.ring + this.stride * this.ringRows + 64);
   }
 
-  /** `rowsPerBand`: rows of the result that are held at once. Null without a kernel. */
+  /**
+   * `rowsPerBand`: rows of the result that are held at once; `datum`: the whole number that codes are taken above.
+   * Null without a kernel.
+   */
   static create(
     across: KernelAxis,
     down: KernelAxis,
     sourceWidth: number,
     width: number,
     rowsPerBand: number,
+    datum = 0,
   ): ResampleKernel | null {
     const k = freshKernels();
-    return k ? new ResampleKernel(k, across, down, sourceWidth, width, rowsPerBand) : null;
+    return k ? new ResampleKernel(k, across, down, sourceWidth, width, rowsPerBand, datum) : null;
   }
 
-  /** Row pass of up to 8 whole rows from row `row` of the source: heights, or 16-bit codes that are heights. */
+  /** Row pass of up to 8 whole rows from row `row` of the source: heights, or 16-bit codes, which go above the datum. */
   rows(data: Float32Array | Uint16Array, row: number): void {
     const { k, sourceWidth, source, line } = this;
     const stride = sourceWidth * data.BYTES_PER_ELEMENT;
     const count = data.length / sourceWidth;
     if (count > TOGETHER) throw new RangeError('more rows than go together');
     k.u8.set(new Uint8Array(data.buffer, data.byteOffset, data.byteLength), source);
-    if (data instanceof Uint16Array) k.run.interleave16(source, stride, count, line, sourceWidth);
+    if (data instanceof Uint16Array) k.run.interleave16(source, stride, count, line, sourceWidth, this.datum);
     else k.run.interleave32(source, stride, count, line, sourceWidth);
     const slots = new Uint32Array(k.u8.buffer, this.slots, TOGETHER);
     for (let n = 0; n < TOGETHER; n++)

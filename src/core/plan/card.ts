@@ -1,7 +1,8 @@
-import { formatNumber, formatShort, roundTo } from '../base';
+import { formatBytes, formatNumber, formatShort, roundTo } from '../base';
 import type { RectangleLayout } from '../grid';
-import { scaleOfRange, type HeightRange } from '../height';
-import type { Recipe } from '../recipe';
+import { exaggeratedElevation, scaleOfRange, type HeightRange } from '../height';
+import type { RasterInfo } from '../raster';
+import type { Assumable, Recipe } from '../recipe';
 import type { Target } from '../targets';
 import type { CardRow } from './document';
 import type { Geometry } from './geometry';
@@ -9,6 +10,7 @@ import type { Geometry } from './geometry';
 export interface CardInput {
   readonly recipe: Recipe;
   readonly target: Target;
+  readonly info: Pick<RasterInfo, 'width' | 'height'>;
   readonly geometry: Geometry;
   readonly range: HeightRange;
   /** Elevation in world metres at world zero. */
@@ -25,12 +27,9 @@ export function stepOf(range: HeightRange, target: Target): number {
 /** Fewest decimals, at least `least`, whose rounding stays within `budget`. */
 export function digitsWithin(budget: number, least: number): number {
   let digits = least;
-  while (digits < 12 && 0.5 * 10 ** -digits > budget) digits++;
+  while (digits < 15 && 0.5 * 10 ** -digits > budget) digits++;
   return digits;
 }
-
-type Draft = Omit<CardRow, 'value'>;
-const finish = (row: Draft): CardRow => ({ ...row, value: roundTo(row.exact, row.digits) });
 
 /** World position of the whole's north-west vertex against the chosen origin, in metres east and north. */
 export function originOffset(recipe: Recipe, g: Geometry): { east: number; north: number } {
@@ -48,16 +47,84 @@ export function originOffset(recipe: Recipe, g: Geometry): { east: number; north
 export function cardRows(input: CardInput): CardRow[] {
   switch (input.target.heights.kind) {
     case 'centred':
-      return centredCard(input);
+      return [...layoutRows(input), ...centredRows(input), ...companionRows(input), ...readingRows(input)];
     case 'span':
-      return spanCard(input);
+      return [...spanRows(input), ...readingRows(input)];
   }
 }
 
 /** Half the typing budget (step/10) for each of the two height values. */
 const share = (step: number): number => step / 20;
 
-function centredCard({ recipe, target, geometry, range, zero, tile, layout }: CardInput): CardRow[] {
+interface Draft {
+  readonly id: string;
+  readonly label: string;
+  readonly exact: number;
+  readonly digits: number;
+  readonly unit: string;
+  readonly formula: string;
+  readonly note: string;
+  /** Values of the source that it depends on. */
+  readonly from?: readonly Assumable[];
+}
+
+/** A row with its value rounded, marked with the placeholders it rests on. */
+function rowOf(recipe: Recipe, { from = [], ...row }: Draft): CardRow {
+  const assumed = recipe.source.assumed ?? [];
+  return { ...row, value: roundTo(row.exact, row.digits), assumed: from.filter((f) => assumed.includes(f)) };
+}
+
+function count(recipe: Recipe, id: string, label: string, value: number, note: string, formula = note): CardRow {
+  return rowOf(recipe, { id, label, exact: value, digits: 0, unit: '', formula, note });
+}
+
+const HEIGHTS: readonly Assumable[] = ['low', 'high'];
+const GROUND: readonly Assumable[] = ['spacing'];
+
+function layoutRows({ recipe, tile, layout }: CardInput): CardRow[] {
+  const rows: CardRow[] = [];
+  if (layout) {
+    const { quads, patches, componentsX, componentsY } = layout;
+    rows.push(
+      count(
+        recipe,
+        'quads',
+        'Quads per patch',
+        quads,
+        'Set the layout before any scale: it decides how many vertices are read.',
+      ),
+      count(
+        recipe,
+        'patches',
+        'Patches per component side',
+        patches,
+        `Each component is ${patches} × ${patches} patches.`,
+      ),
+      count(
+        recipe,
+        'componentsX',
+        'Components, east–west',
+        componentsX,
+        `(${tile.width} − 1) / (${quads} · ${patches}) = ${componentsX}`,
+      ),
+      count(
+        recipe,
+        'componentsY',
+        'Components, north–south',
+        componentsY,
+        `(${tile.height} − 1) / (${quads} · ${patches}) = ${componentsY}`,
+      ),
+    );
+  }
+  const note = 'What the target reports after it has read the file; nothing to type.';
+  rows.push(
+    count(recipe, 'verticesX', 'Vertices, east–west', tile.width, note),
+    count(recipe, 'verticesY', 'Vertices, north–south', tile.height, note),
+  );
+  return rows;
+}
+
+function centredRows({ recipe, target, geometry, range, zero }: CardInput): CardRow[] {
   const unit = target.unit.metres;
   const step = stepOf(range, target);
   const scale = scaleOfRange(range.high - range.low, target);
@@ -65,129 +132,74 @@ function centredCard({ recipe, target, geometry, range, zero, tile, layout }: Ca
   const scaleDigits = digitsWithin(share(step) / (256 * unit), 4);
   const offset = (range.low - zero) / unit + 256 * scale;
   const offsetDigits = digitsWithin(share(step) / unit, 2);
-  const at = originOffset(recipe, geometry);
-  const groundDigits = (spacing: number): number => digitsWithin(spacing / 100 / (geometry.width * unit), 4);
-  const m = (value: number, digits = 6): string => formatShort(value, digits);
+  const m = (value: number): string => formatShort(value, 6);
+  const row = (draft: Draft): CardRow => rowOf(recipe, draft);
   const ground = (axis: 'x' | 'y', id: string, label: string): CardRow =>
-    finish({
+    row({
       id,
       label,
       exact: geometry.spacing[axis] / unit,
-      digits: groundDigits(geometry.spacing[axis]),
+      // the far edge stays within a hundredth of a quad
+      digits: digitsWithin(geometry.spacing[axis] / 100 / (Math.max(geometry.width, geometry.height) * unit), 4),
       unit: target.unit.name,
       formula: groundFormula(recipe, geometry, axis, unit),
-      note: `The ${axis === 'x' ? 'east–west' : 'north–south'} scale: ${target.unit.name} from one vertex to the next.`,
+      note: `${axis === 'x' ? 'East–west' : 'North–south'}: ${target.unit.name} from one vertex to the next. Grows with the spacing.`,
+      from: GROUND,
     });
-  const rows: CardRow[] = [];
-  if (layout) {
-    rows.push(
-      count(
-        'quads',
-        'Quads per patch',
-        layout.quads,
-        'Choose the layout before any scale: it decides how many vertices are read.',
-      ),
-      count(
-        'patches',
-        'Patches per component side',
-        layout.patches,
-        `Each component is ${layout.patches} × ${layout.patches} patches.`,
-      ),
-      count(
-        'componentsX',
-        'Components, east–west',
-        layout.componentsX,
-        `(${tile.width} − 1) / (${layout.quads} · ${layout.patches}) = ${layout.componentsX}`,
-      ),
-      count(
-        'componentsY',
-        'Components, north–south',
-        layout.componentsY,
-        `(${tile.height} − 1) / (${layout.quads} · ${layout.patches}) = ${layout.componentsY}`,
-      ),
-    );
-  }
-  rows.push(
-    count(
-      'verticesX',
-      'Vertices, east–west',
-      tile.width,
-      'What the target reports after it has read the file; nothing to type.',
-    ),
-    count(
-      'verticesY',
-      'Vertices, north–south',
-      tile.height,
-      'What the target reports after it has read the file; nothing to type.',
-    ),
-    ground('x', 'groundScaleX', 'Ground scale X'),
-    ground('y', 'groundScaleY', 'Ground scale Y'),
-    finish({
+  const position = (way: 'east' | 'north', metres: number): CardRow =>
+    positionRow(recipe, way, metres / unit, target.unit.name, unit, geometry);
+  const at = originOffset(recipe, geometry);
+  return [
+    ground('x', 'groundScaleX', 'Ground scale east'),
+    ground('y', 'groundScaleY', 'Ground scale north'),
+    row({
       id: 'heightScale',
-      label: 'Height scale Z',
+      label: 'Height scale',
       exact: scale,
       digits: scaleDigits,
       unit: '',
-      formula: `(${m(range.high)} − ${m(range.low)}) · 12 800 / 65 535 = ${formatNumber(scale, scaleDigits)}`,
-      note: 'The third scale. 100 is the usual default and spans 511.99 m.',
+      formula: `${exaggerationText(recipe)}(${m(range.high)} − ${m(range.low)}) · 12 800 / 65 535 = ${formatNumber(scale, scaleDigits)}`,
+      note: `Grows with the height range. 100 spans 511.99 m.`,
+      from: HEIGHTS,
     }),
-    finish({
+    row({
       id: 'heightOffset',
-      label: 'Height offset Z',
+      label: 'Height offset',
       exact: offset,
       digits: offsetDigits,
       unit: target.unit.name,
       formula: `100 · (${m(range.low)} − ${m(zero)}) + 256 · ${formatNumber(scale, scaleDigits)} = ${formatNumber(offset, offsetDigits)}`,
-      note: 'The third coordinate of the place. Changes whenever the height scale does: type it last.',
+      note: 'How far up the middle code lies. Changes whenever the height scale does: type it last.',
+      from: HEIGHTS,
     }),
-    finish({
-      id: 'eastOffset',
-      label: 'East offset',
-      exact: at.east / unit,
-      digits: 2,
-      unit: target.unit.name,
-      formula: offsetFormula(recipe.fit.origin, 'east', geometry.extent.x, unit),
-      note: 'Where the north-west vertex lies, east of the world’s zero.',
-    }),
-    finish({
-      id: 'northOffset',
-      label: 'North offset',
-      exact: at.north / unit,
-      digits: 2,
-      unit: target.unit.name,
-      formula: offsetFormula(recipe.fit.origin, 'north', geometry.extent.y, unit),
-      note: 'Where the north-west vertex lies, north of the world’s zero.',
-    }),
-    count(
-      'companionQuads',
-      'Masks cover, in quads',
-      Math.max(geometry.width, geometry.height) - 1,
-      'A mask stretched edge to edge over the whole ground covers this many quads, whatever its own size in pixels.',
-    ),
-  );
-  return rows;
+    position('east', at.east),
+    position('north', at.north),
+  ];
 }
 
-function spanCard({ recipe, target, geometry, range, zero, tile }: CardInput): CardRow[] {
-  const step = stepOf(range, target);
-  const heights = digitsWithin(share(step), 2);
+function spanRows({ recipe, target, geometry, range, zero, tile }: CardInput): CardRow[] {
+  const digits = digitsWithin(share(stepOf(range, target)), 2);
   const total = range.high - range.low;
   const m = (value: number): string => formatShort(value, 6);
+  const row = (draft: Draft): CardRow => rowOf(recipe, draft);
   const extent = (axis: 'x' | 'y', id: string, label: string, n: number): CardRow => {
     const exact = (n - 1) * geometry.spacing[axis];
-    const digits = digitsWithin(geometry.spacing[axis] / 100, 2);
-    return finish({
+    const places = digitsWithin(geometry.spacing[axis] / 100, 2);
+    return row({
       id,
       label,
       exact,
-      digits,
+      digits: places,
       unit: 'm',
-      formula: `(${n} − 1) · ${m(geometry.spacing[axis])} m = ${formatNumber(exact, digits)} m${recipe.split ? ' for one tile' : ''}`,
+      formula: `(${n} − 1) · ${m(geometry.spacing[axis])} m = ${formatNumber(exact, places)} m${recipe.split ? ' for one tile' : ''}`,
       note: `From the first vertex to the last, ${axis === 'x' ? 'east–west' : 'north–south'}.`,
+      from: GROUND,
     });
   };
+  const at = originOffset(recipe, geometry);
   return [
     count(
+      recipe,
       'vertices',
       'Vertices per side',
       tile.width,
@@ -195,29 +207,164 @@ function spanCard({ recipe, target, geometry, range, zero, tile }: CardInput): C
     ),
     extent('x', 'extentX', 'East–west extent', tile.width),
     extent('y', 'extentY', 'North–south extent', tile.height),
-    finish({
+    row({
       id: 'heightRange',
       label: 'Height range',
       exact: total,
-      digits: heights,
+      digits,
       unit: 'm',
-      formula: `${m(range.high)} − ${m(range.low)} = ${formatNumber(total, heights)} m`,
+      formula: `${exaggerationText(recipe)}${m(range.high)} − ${m(range.low)} = ${formatNumber(total, digits)} m`,
       note: 'From the lowest to the highest code; not the highest elevation.',
+      from: HEIGHTS,
     }),
-    finish({
+    row({
       id: 'baseElevation',
       label: 'Base elevation',
       exact: range.low - zero,
-      digits: heights,
+      digits,
       unit: 'm',
-      formula: `${m(range.low)} − ${m(zero)} = ${formatNumber(range.low - zero, heights)} m`,
+      formula: `${m(range.low)} − ${m(zero)} = ${formatNumber(range.low - zero, digits)} m`,
       note: 'The height at which the terrain itself is placed: where code 0 lies in the world.',
+      from: HEIGHTS,
     }),
+    positionRow(recipe, 'east', at.east, 'm', 1, geometry),
+    positionRow(recipe, 'north', at.north, 'm', 1, geometry),
   ];
 }
 
-function count(id: string, label: string, value: number, note: string): CardRow {
-  return finish({ id, label, exact: value, digits: 0, unit: '', formula: note, note });
+/** Where the north-west vertex of the whole lies. */
+function positionRow(
+  recipe: Recipe,
+  way: 'east' | 'north',
+  exact: number,
+  unit: string,
+  metres: number,
+  geometry: Geometry,
+): CardRow {
+  const extent = way === 'east' ? geometry.extent.x : geometry.extent.y;
+  return rowOf(recipe, {
+    id: way === 'east' ? 'eastOffset' : 'northOffset',
+    label: way === 'east' ? 'East offset' : 'North offset',
+    exact,
+    digits: 2,
+    unit,
+    formula: offsetFormula(recipe.fit.origin, way, extent, metres),
+    note: `How far ${way} of the world’s zero the north-west vertex of the whole ground lies.`,
+    from: recipe.fit.origin === 'north-west' ? [] : GROUND,
+  });
+}
+
+/** What a mask is divided by, which depends on how it was made. */
+function companionRows({ recipe, info, geometry: g }: CardInput): CardRow[] {
+  const side = Math.max(g.width, g.height);
+  const rows = [
+    count(
+      recipe,
+      'companionQuads',
+      'Mask edge to edge, quads',
+      side - 1,
+      'For a mask that was stretched over the whole ground, whatever its own size in pixels: it covers this many quads.',
+      `${side} vertices − 1`,
+    ),
+    count(
+      recipe,
+      'companionVertices',
+      'Mask texel per vertex',
+      side,
+      'For a mask with one texel for each vertex: it covers this many, and begins half a texel before the first vertex.',
+      `${side} vertices, offset 0.5 texel`,
+    ),
+  ];
+  if (recipe.fit.method === 'resample') return rows;
+  const off = Math.max(
+    Math.abs(g.sourceStart.x),
+    Math.abs(g.sourceStart.y),
+    Math.abs(info.width - g.width - g.sourceStart.x),
+    Math.abs(info.height - g.height - g.sourceStart.y),
+  );
+  if (off === 0) return rows;
+  const done = recipe.fit.method === 'crop' ? 'cropped' : 'padded';
+  const wrong = formatShort(off * g.spacing.x, 2);
+  return [
+    ...rows,
+    count(
+      recipe,
+      'companionSource',
+      'Mask of the whole source, quads',
+      Math.max(info.width, info.height) - 1,
+      `For a mask made for the source before it was ${done}. Stretched over the ${done} ground it would lie up to ${wrong} m off.`,
+      `${Math.max(info.width, info.height)} samples − 1`,
+    ),
+    count(
+      recipe,
+      'companionSourceEast',
+      'It begins, quads east',
+      0 - g.sourceStart.x,
+      'Where the west edge of that mask lies, counted eastwards from the ground’s west edge.',
+    ),
+    count(
+      recipe,
+      'companionSourceSouth',
+      'It begins, quads south',
+      0 - g.sourceStart.y,
+      'Where the north edge of that mask lies, counted southwards from the ground’s north edge.',
+    ),
+  ];
+}
+
+const ORDER_NOTES = {
+  little:
+    'Which half of each 16-bit number comes first: the low one. Importers that name it after platforms call it that of Windows.',
+  big: 'Which half of each 16-bit number comes first: the high one. Importers that name it after platforms call it that of (older) Macs.',
+} as const;
+
+/** How the file is to be read. */
+function readingRows({ recipe, tile }: CardInput): CardRow[] {
+  const { format, byteOrder, rows } = recipe.output;
+  const text = (id: string, label: string, value: string, note: string): CardRow => ({
+    id,
+    label,
+    value,
+    exact: null,
+    digits: 0,
+    unit: '',
+    formula: note,
+    note,
+    assumed: [],
+  });
+  const depth = count(recipe, 'bitDepth', 'Bit depth', 16, 'Bits of each height in the file, without a sign.');
+  if (format === 'png') return [depth];
+  const bytes = tile.width * tile.height * 2;
+  return [
+    depth,
+    text('byteOrder', 'Byte order', byteOrder, ORDER_NOTES[byteOrder]),
+    text(
+      'rowOrder',
+      'First row',
+      rows,
+      rows === 'north'
+        ? 'The northernmost row comes first in the file.'
+        : 'The southernmost row comes first in the file.',
+    ),
+    count(
+      recipe,
+      'fileSize',
+      'Bytes in a file',
+      bytes,
+      `${formatBytes(bytes)}: the importer must find just as many.`,
+      `${tile.width} · ${tile.height} · 2`,
+    ),
+  ];
+}
+
+function exaggerationText(recipe: Recipe): string {
+  const { exaggeration } = recipe.height;
+  return exaggeration === 1 ? '' : `heights × ${formatShort(exaggeration, 6)}: `;
+}
+
+/** Elevation of the recipe (true metres) in the world that is written. */
+export function worldElevation(recipe: Recipe, range: HeightRange, elevation: number): number {
+  return exaggeratedElevation(elevation * recipe.fit.worldScale, range.pivot, recipe.height.exaggeration);
 }
 
 function groundFormula(recipe: Recipe, g: Geometry, axis: 'x' | 'y', unit: number): string {

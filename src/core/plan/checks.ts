@@ -1,12 +1,25 @@
-import { formatLength, formatShort } from '../base';
-import { inventedShare, type RectangleLayout } from '../grid';
-import { highestStored, type HeightRange, type Precision } from '../height';
+import { formatLength, formatNumber, formatShort, type LevelGridError } from '../base';
+import { fewestComponents, inventedShare, keptShare, FILLED_UP_TO, LEAST_KEPT, SQUARE_WITHIN } from '../grid';
+import { highestStored, lowestStored, storedStep, type HeightRange, type Precision } from '../height';
 import type { GroundStatistics, RasterInfo, RasterWarning, SourceStatistics } from '../raster';
-import type { Recipe } from '../recipe';
-import type { TileGrid } from '../tiles';
+import type { Assumable, Recipe } from '../recipe';
+import { mendedPattern, wholeSide, type TileGrid } from '../tiles';
 import type { Target } from '../targets';
+import { worldElevation } from './card';
 import type { ChainStep, CheckState, PlanCheck } from './document';
 import type { Geometry } from './geometry';
+import type { LayoutChoice } from './grid-layout';
+import {
+  affordableSize,
+  croppedFit,
+  divisibleSize,
+  fillingSize,
+  flattened,
+  keepingSize,
+  squareFit,
+  tiledRepair,
+  withSize,
+} from './repairs';
 
 export interface ChecksInput {
   readonly recipe: Recipe;
@@ -18,148 +31,224 @@ export interface ChecksInput {
   readonly range: HeightRange;
   readonly precision: Precision;
   readonly ground: GroundStatistics | null;
-  /** Elevation of a height sample: offset + unit · value. */
-  readonly calibration: { readonly unit: number; readonly offset: number };
+  /** Elevation in world metres of a stored value. */
+  readonly elevationOf: (stored: number) => number;
   readonly clipped: { readonly low: number | null; readonly high: number | null };
-  readonly tiles: TileGrid | null;
-  readonly layout: RectangleLayout | null;
+  readonly tiles: TileGrid;
+  readonly choice: LayoutChoice;
 }
 
-type Extra = Pick<PlanCheck, 'spot' | 'repair'>;
+type Repair = PlanCheck['repair'];
+interface Extra {
+  readonly spot?: string;
+  readonly repair?: Repair | null;
+}
+type Say = (step: ChainStep, id: string, state: CheckState, message: string, extra?: Extra) => void;
 
 /** Every mistake that this plan could hold, with its number and, where there is one, its repair. */
 export function planChecks(input: ChecksInput): PlanCheck[] {
   const out: PlanCheck[] = [];
-  const say = (step: ChainStep, id: string, state: CheckState, message: string, extra: Partial<Extra> = {}): void => {
-    out.push({ id, state, message, step, ...extra });
+  const say: Say = (step, id, state, message, { spot, repair } = {}) => {
+    out.push({ id, state, message, step, ...(spot ? { spot } : {}), ...(repair ? { repair } : {}) });
   };
   sourceChecks(input, say);
   fitChecks(input, say);
+  budgetChecks(input, say);
   heightChecks(input, say);
   splitChecks(input, say);
   return out;
 }
 
-type Say = (step: ChainStep, id: string, state: CheckState, message: string, extra?: Partial<Extra>) => void;
+/** A percentage that never rounds to all or nothing where it is neither. */
+export function percent(share: number, digits = 0): string {
+  const least = 10 ** -digits;
+  const value = 100 * share;
+  if (value > 0 && value < least) return `under ${formatShort(least, digits)} %`;
+  if (value < 100 && value > 100 - least) return `over ${formatShort(100 - least, digits)} %`;
+  return `${formatShort(value, digits)} %`;
+}
+
+const plural = (n: number, one: string, many = `${one}s`): string => `${formatNumber(n, 0)} ${n === 1 ? one : many}`;
+
+/** Warnings that state a fact of the file, which nothing in Level Grid can change. */
+const NOTES: ReadonlySet<RasterWarning['code']> = new Set(['constant', 'voids', 'raw-guessed']);
+
+const ASSUMED_WORDS: Record<Assumable, string> = {
+  low: 'the elevation of the lowest code',
+  high: 'that of the highest',
+  spacing: 'the metres from sample to sample',
+};
 
 function sourceChecks({ info, stats, warnings, recipe }: ChecksInput, say: Say): void {
-  for (const warning of warnings) say('bring-in', `source-${warning.code}`, 'caution', warning.message);
-  const { low, high } = recipe.source;
-  if (recipe.source.assumed) {
+  // a guessed layout that stands in the recipe has been confirmed
+  const open = warnings.filter((w) => !(recipe.source.raw && w.code.startsWith('raw-')));
+  for (const { code, message, repair } of open)
+    say('bring-in', `source-${code}`, NOTES.has(code) ? 'note' : 'caution', message, { repair: repair ?? null });
+  const { low, high, assumed = [] } = recipe.source;
+  if (assumed.length > 0) {
+    const which = assumed.map((a) => ASSUMED_WORDS[a]);
+    const list = which.length > 1 ? `${which.slice(0, -1).join(', ')} and ${which.at(-1) ?? ''}` : which[0];
     say(
       'bring-in',
       'source-assumed',
       'caution',
-      `Nobody has said yet how high and how large this ground is: ${low === undefined ? '' : `${formatShort(low)} to ${formatShort(high ?? 0)} m and `}${formatShort(recipe.source.spacing)} m a sample are placeholders.`,
+      `The file does not say ${list ?? ''}: what stands there is a placeholder. Type or confirm each under Bring in.`,
     );
   }
   if (info.sampleType === 'float') {
-    const peak = stats?.max ?? null;
-    if (low !== undefined && peak !== null && peak > 1.5) {
-      say(
-        'bring-in',
-        'source-unit',
-        'caution',
-        `The file holds values up to ${formatShort(peak)}, which looks like metres; it is read as 0 to 1.`,
-      );
-    } else if (
-      low === undefined &&
-      stats?.min !== null &&
-      peak !== null &&
-      stats !== null &&
-      stats.min >= 0 &&
-      peak <= 1 &&
-      peak > stats.min
-    ) {
-      say(
-        'bring-in',
-        'source-unit',
-        'caution',
-        'The file holds values from 0 to 1, which looks like a normalised picture; they are read as metres.',
-      );
-    }
-  } else if (low !== undefined && high !== undefined) {
-    const sourceStep = (high - low) / highestStored(info);
-    if (info.bitDepth < 16) {
-      say(
-        'bring-in',
-        'source-depth',
-        'caution',
-        `The source has ${info.bitDepth} bits: its heights lie ${formatLength(sourceStep)} apart, and gentle slopes show as stairs.`,
-      );
-    } else {
-      const codes = stats ? `${stats.distinctCodes} different codes` : `${info.bitDepth} bits`;
-      say('bring-in', 'source-depth', 'holds', `The source holds ${codes}, ${formatLength(sourceStep)} apart.`);
-    }
+    unitCheck(stats, low !== undefined, say);
+    return;
+  }
+  if (low === undefined || high === undefined) return;
+  const unit = (high - low) / highestStored(info);
+  const own = stats && storedStep(stats);
+  const apart = formatLength((own ?? 1) * unit);
+  if (info.bitDepth < 16)
+    say(
+      'bring-in',
+      'source-depth',
+      'caution',
+      `The source has ${info.bitDepth} bits: its heights lie ${apart} apart, and gentle slopes show as stairs. Ask for 16 bits where it came from.`,
+    );
+  else if (!stats) say('bring-in', 'source-depth', 'not-yet', 'The codes of the source are being counted.');
+  else if (stats.distinctCodes < 2)
+    say('bring-in', 'source-depth', 'note', 'The source holds one value; its height step can’t be told.');
+  else {
+    const few = warnings.some((w) => w.code === 'eight-bit-content');
+    say(
+      'bring-in',
+      'source-depth',
+      few ? 'note' : 'holds',
+      `The source holds ${formatNumber(stats.distinctCodes, 0)} different codes; its heights lie ${apart} apart.`,
+    );
   }
 }
 
-function fitChecks({ recipe, target, info, geometry: g, layout, tiles }: ChecksInput, say: Say): void {
-  const { method } = recipe.fit;
-  if (method === 'resample') {
-    const finest = Math.min(g.sourcePerVertex.x, g.sourcePerVertex.y);
-    const invented = 100 * inventedShare(1 / finest);
-    if (finest < 0.98) {
-      say(
-        'fit',
-        'fill',
-        'caution',
-        `The grid has ${formatShort(1 / finest, 2)} vertices for each sample of the source: ${formatShort(invented, 0)} % of them are invented.`,
-      );
-    } else {
-      say(
-        'fit',
-        'fill',
-        'holds',
-        `The source fills every vertex: ${info.width} × ${info.height} samples on ${g.width} × ${g.height} vertices.`,
-      );
-    }
-  } else {
-    const rim = Math.max(g.rim.west + g.rim.east, g.rim.north + g.rim.south);
-    const cut = Math.max(g.cut.west + g.cut.east, g.cut.north + g.cut.south);
-    if (rim > 0)
-      say(
-        'fit',
-        'rim',
-        'caution',
-        `The grid is larger than the source: a rim of ${rim} vertices has no ground of its own.`,
-      );
-    else say('fit', 'rim', 'holds', 'The source covers every vertex: no rim.');
-    if (cut > 0)
-      say('fit', 'cut', method === 'crop' ? 'holds' : 'caution', `${cut} samples of the source are cut off.`);
-  }
-  const stretch = g.spacing.x / g.spacing.y;
-  if (Math.abs(stretch - 1) > 1e-4) {
+function unitCheck(stats: SourceStatistics | null, asShare: boolean, say: Say): void {
+  const { min = null, max = null } = stats ?? {};
+  if (min === null || max === null) return;
+  if (asShare && max > 1.5)
+    say(
+      'bring-in',
+      'source-unit',
+      'caution',
+      `The file holds values up to ${formatShort(max)}, which looks like metres; it is read as 0 to 1. Choose metres under Bring in.`,
+    );
+  else if (!asShare && min >= 0 && max <= 1 && max > min)
+    say(
+      'bring-in',
+      'source-unit',
+      'caution',
+      'The file holds values from 0 to 1, which looks like a normalised picture; they are read as metres. Choose 0 to 1 under Bring in.',
+    );
+}
+
+function fitChecks(input: ChecksInput, say: Say): void {
+  const { recipe, target, info, geometry: g } = input;
+  if (recipe.fit.method === 'resample') fillCheck(input, say);
+  else placeChecks(input, say);
+  const stretch = g.spacing.x / (g.spacing.y || 1);
+  if (g.spacing.x === 0 || g.spacing.y === 0) return;
+  if (Math.abs(stretch - 1) > SQUARE_WITHIN)
     say(
       'fit',
       'square',
       'caution',
       `East–west and north–south scale differ by ${formatShort(100 * Math.abs(stretch - 1), 2)} %: the ground is stretched.`,
+      { repair: squareFit(recipe, target, info) },
     );
-  } else say('fit', 'square', 'holds', `One spacing both ways: ${formatShort(g.spacing.x, 6)} m.`);
-  if (recipe.fit.worldScale !== 1) {
+  else say('fit', 'square', 'holds', `One spacing both ways: ${formatShort(g.spacing.x, 6)} m.`);
+  const { worldScale } = recipe.fit;
+  const { exaggeration } = recipe.height;
+  if (worldScale !== 1)
     say(
       'fit',
       'miniature',
       'holds',
-      `A miniature: ground and heights are both multiplied by ${formatShort(recipe.fit.worldScale, 6)}, so slopes stay true.`,
+      `A miniature: ground and heights are both multiplied by ${formatShort(worldScale, 6)}${exaggeration === 1 ? ', so slopes stay true' : ''}.`,
+    );
+}
+
+/** How much of the source a resampled grid keeps, and how much of the grid is invented. */
+function fillCheck({ recipe, target, info, geometry: g }: ChecksInput, say: Say): void {
+  if (info.width < 2 || info.height < 2) return;
+  const up = { x: (g.width - 1) / (info.width - 1), y: (g.height - 1) / (info.height - 1) };
+  const most = Math.max(up.x, up.y);
+  const least = Math.min(up.x, up.y);
+  const sizes = `${info.width} × ${info.height} samples on ${g.width} × ${g.height} vertices`;
+  if (least === 1 && most === 1) say('fit', 'fill', 'holds', `Exact: ${sizes}; no sample changes.`);
+  else if (most > FILLED_UP_TO)
+    say(
+      'fit',
+      'fill',
+      'caution',
+      `The grid has ${formatShort(most, 2)} vertices for each interval of the source: ${percent(inventedShare(most))} of them are invented.`,
+      { repair: fillingSize(recipe, target, info) },
+    );
+  else if (least < LEAST_KEPT) {
+    const repair = recipe.draft === undefined ? keepingSize(recipe, target, info) : null;
+    say(
+      'fit',
+      'fill',
+      // a draft is meant to be coarse, and some targets take nothing larger
+      repair ? 'caution' : 'note',
+      `${percent(keptShare(least))} of the source’s samples a side are kept: ${sizes}. Finer detail is averaged away.`,
+      { repair },
+    );
+  } else {
+    const invented = most > 1 ? `, ${percent(inventedShare(most), 1)} of the vertices lie between samples` : '';
+    say(
+      'fit',
+      'fill',
+      'holds',
+      `${percent(keptShare(least), 1)} of the source’s samples a side are kept${invented}: ${sizes}.`,
     );
   }
-  const side = tiles ? Math.max(tiles.tileWidth, tiles.tileHeight) : Math.max(g.width, g.height);
-  const { verticesAdvised, verticesHard, components } = target.budgets;
-  if (side > verticesHard)
+}
+
+function placeChecks({ recipe, target, info, geometry: g }: ChecksInput, say: Say): void {
+  const { method } = recipe.fit;
+  const rim = Math.max(g.rim.west + g.rim.east, g.rim.north + g.rim.south);
+  const cut = Math.max(g.cut.west + g.cut.east, g.cut.north + g.cut.south);
+  if (rim > 0) {
+    const repair = croppedFit(recipe, target, info);
     say(
       'fit',
-      'vertices-budget',
-      'fault',
-      `${side} vertices per side in one import; the target takes at most ${verticesHard}.`,
+      'rim',
+      repair ? 'caution' : 'note',
+      `The grid is larger than the source: a rim of ${rim} ${rim === 1 ? 'vertex' : 'vertices'} has no ground of its own.`,
+      { repair },
     );
-  else if (side > verticesAdvised)
+  } else say('fit', 'rim', 'holds', 'The source covers every vertex: no rim.');
+  if (cut === 0) return;
+  const kept = Math.min(g.width / info.width, g.height / info.height);
+  const message = `${plural(cut, 'sample')} of the source ${cut === 1 ? 'is' : 'are'} cut off along a side`;
+  if (method === 'pad') {
+    const at = [Math.floor((g.width - info.width) / 2), Math.floor((g.height - info.height) / 2)];
+    say('fit', 'cut', 'caution', `${message} although the grid is padded.`, {
+      repair: { label: 'lay it in the middle', path: ['fit', 'at'], value: at },
+    });
+  } else say('fit', 'cut', kept < LEAST_KEPT ? 'note' : 'holds', `${message}; ${percent(Math.min(1, kept))} are kept.`);
+}
+
+function budgetChecks({ recipe, target, info, geometry: g, tiles, choice }: ChecksInput, say: Say): void {
+  const side = Math.max(tiles.tileWidth, tiles.tileHeight);
+  const { verticesAdvised, verticesHard, components } = target.budgets;
+  const tooMany = side > verticesHard;
+  if (tooMany || side > verticesAdvised)
     say(
       'fit',
       'vertices-budget',
-      'caution',
-      `${side} vertices per side in one import; up to ${verticesAdvised} is advised.`,
+      tooMany ? 'fault' : 'caution',
+      tooMany
+        ? `${side} vertices per side in one import; the target takes at most ${verticesHard}.`
+        : `${side} vertices per side in one import; up to ${verticesAdvised} is advised.`,
+      {
+        repair: tiledRepair(recipe, target, {
+          width: Math.min(info.width, g.width),
+          height: Math.min(info.height, g.height),
+        }),
+      },
     );
   else
     say(
@@ -168,89 +257,153 @@ function fitChecks({ recipe, target, info, geometry: g, layout, tiles }: ChecksI
       'holds',
       `${side} vertices per side, within the ${verticesAdvised} advised for one import.`,
     );
-  if (layout && components !== null) {
-    const count = layout.componentsX * layout.componentsY;
-    const all = count * (tiles?.tiles.length ?? 1);
-    if (count > components)
-      say(
-        'fit',
-        'components-budget',
-        'caution',
-        `${count} components, ${count - components} above the budget of ${components}.`,
-      );
-    else
-      say(
-        'fit',
-        'components-budget',
-        'holds',
-        `${count} components${all > count ? ` a tile, ${all} in all` : ''}, within the budget of ${components}.`,
-      );
-  }
+  const { layout, options, reason } = choice;
+  if (!layout || components === null) return;
+  const each = layout.componentsX * layout.componentsY;
+  const count = tiles.tiles.length;
+  const all = each * count;
+  const words =
+    count > 1 ? `${formatNumber(each, 0)} a tile, ${plural(all, 'component')} in all` : plural(all, 'component');
+  if (all > components) {
+    const best = fewestComponents(options);
+    const fewer =
+      best && best.componentsX * best.componentsY * count <= components
+        ? {
+            label: `take ${best.componentsX} × ${best.componentsY} of ${best.patches} × ${best.patches} × ${best.quads}`,
+            path: ['fit', 'layout'],
+            value: { quads: best.quads, patches: best.patches },
+          }
+        : affordableSize(recipe, target, info);
+    say(
+      'fit',
+      'components-budget',
+      fewer ? 'caution' : 'note',
+      `${words}: ${formatNumber(all - components, 0)} above the budget of ${formatNumber(components, 0)}.`,
+      { repair: fewer },
+    );
+  } else
+    say(
+      'fit',
+      'components-budget',
+      'holds',
+      `${words}, within the budget of ${formatNumber(components, 0)}: ${reason ?? ''}.`,
+    );
 }
 
 function heightChecks(input: ChecksInput, say: Say): void {
-  const { recipe, range, precision, ground, calibration, clipped } = input;
-  if (range.flat)
+  const { recipe, range, ground, elevationOf, clipped, info } = input;
+  const { exaggeration, sea } = recipe.height;
+  if (range.flat) {
+    const codes = info.sampleType !== 'float' || recipe.source.low !== undefined;
     say(
       'height',
       'flat',
-      'caution',
+      codes ? 'caution' : 'note',
       'The ground has no height range; a range of 1 m is written, and every sample holds code 0.',
-    );
-  const jitter = Math.round(precision.jitterPercent * 10) / 10;
-  const terrace = precision.terraceAt2Percent;
-  if (jitter > 0.5 || terrace > 1) {
-    say(
-      'height',
-      'precision',
-      'caution',
-      `One height step is ${formatLength(precision.step)}: on a slope of 2 % a terrace is ${formatShort(terrace, 2)} samples wide, and even ground jitters by ${formatShort(jitter, 1)} %.`,
-    );
-  } else {
-    say(
-      'height',
-      'precision',
-      'holds',
-      `One height step is ${formatLength(precision.step)}; on a slope of 2 % a terrace is ${formatShort(terrace, 2)} samples wide.`,
+      codes ? { repair: { label: 'keep the codes of the source', path: ['height', 'range'], value: 'codes' } } : {},
     );
   }
+  if (exaggeration !== 1)
+    say(
+      'height',
+      'exaggeration',
+      'note',
+      `Heights are multiplied by ${formatShort(exaggeration, 6)} about ${formatNumber(range.pivot, 2)} m: slopes are ${exaggeration > 1 ? 'steeper' : 'gentler'} than on the true ground.`,
+    );
+  precisionCheck(input, say);
   clippedCheck(input, say);
-  if (ground && ground.voids > 0) {
-    say(
-      'height',
-      'voids',
-      'fault',
-      `${ground.voids} vertices have no height; they would be written as the lowest code.`,
-    );
-  }
-  const { sea } = recipe.height;
   if (sea !== undefined && ground) {
-    const level = sea * recipe.fit.worldScale;
-    const low = calibration.offset + calibration.unit * ground.min;
-    const high = calibration.offset + calibration.unit * ground.max;
-    const under = shareBelow(ground, (level - low) / (high - low || 1));
+    const level = worldElevation(recipe, range, sea);
+    const low = elevationOf(ground.datum + ground.min);
+    const high = elevationOf(ground.datum + ground.max);
+    const under = high > low ? shareBelow(ground, (level - low) / (high - low)) : level > low ? 1 : 0;
     if (level < low)
-      say('height', 'sea', 'caution', `Sea level lies ${formatLength(low - level)} under the lowest ground.`);
+      say(
+        'height',
+        'sea',
+        'caution',
+        `Sea level lies ${formatLength(low - level)} under the lowest ground: no ground is under water.`,
+        { repair: { label: 'leave the sea out', path: ['height'], value: withoutSea(recipe) } },
+      );
     else if (under > 0.5)
-      say('height', 'sea', 'caution', `Sea level lies over ${Math.round(under * 100)} % of the ground.`);
-    else say('height', 'sea', 'holds', `Sea level covers ${Math.round(under * 100)} % of the ground.`);
+      say(
+        'height',
+        'sea',
+        'caution',
+        `Sea level covers ${percent(under)} of the ground. Type another level under Height.`,
+      );
+    else say('height', 'sea', 'holds', `Sea level covers ${percent(under)} of the ground.`);
   }
-  if (ground === null) return;
-  if (clipped.low === null && clipped.high === null)
+  if (ground !== null && clipped.low === null && clipped.high === null)
     say('height', 'clipped', 'not-yet', 'Clipped samples are being counted.');
 }
 
-function clippedCheck({ recipe, clipped, geometry }: ChecksInput, say: Say): void {
+function withoutSea(recipe: Recipe): Recipe['height'] {
+  const { sea: _, ...height } = recipe.height;
+  return height.offset === 'sea' ? { ...height, offset: 'lowest-code' } : height;
+}
+
+/** The step that counts is the larger of the source's own and the written one. */
+function precisionCheck({ recipe, range, precision, target }: ChecksInput, say: Say): void {
+  const { step, sourceStep, effectiveStep, terraceAt2Percent: terrace } = precision;
+  const jitter = Math.round(precision.jitterPercent * 10) / 10;
+  const fromSource = sourceStep !== null && sourceStep > step * 1.001;
+  const where = fromSource ? ', the source’s own' : '';
+  const words = `One height step is ${formatLength(effectiveStep)}${where}: on a slope of 2 % a terrace is ${formatShort(terrace, 2)} ${terrace === 1 ? 'sample' : 'samples'} wide, and even ground jitters by ${formatShort(jitter, 1)} %`;
+  if (jitter <= 0.5 && terrace <= 1) {
+    say('height', 'precision', 'holds', `${words}.`);
+    return;
+  }
+  if (fromSource) {
+    say(
+      'height',
+      'precision',
+      'note',
+      `${words}. Only a finer source would help; the file itself could hold ${formatLength(step)}.`,
+    );
+    return;
+  }
+  const used = range.groundHigh - range.groundLow;
+  const finer = used > 0 ? (range.high - range.low) / used : 1;
+  if (finer > 1.1 || recipe.height.range === 'pinned' || recipe.height.range === 'codes')
+    say('height', 'precision', 'caution', `${words}.`, {
+      repair: {
+        label: 'spend all codes on the ground',
+        path: ['height'],
+        value: { ...recipe.height, range: 'ground', strategy: 'full' },
+      },
+    });
+  else
+    say(
+      'height',
+      'precision',
+      'note',
+      `${words}. ${formatNumber(target.highestCode + 1, 0)} codes over this range can’t be finer.`,
+    );
+}
+
+/** True elevations, in metres, of the lowest and highest ground. */
+function trueGround({ recipe, ground, range, elevationOf, stats }: ChecksInput): { low: number; high: number } {
+  const back = (elevation: number): number =>
+    (range.pivot + (elevation - range.pivot) / recipe.height.exaggeration) / recipe.fit.worldScale;
+  const low = ground ? ground.datum + ground.min : (stats?.min ?? 0);
+  const high = ground ? ground.datum + ground.max : (stats?.max ?? 0);
+  return { low: back(elevationOf(low)), high: back(elevationOf(high)) };
+}
+
+function clippedCheck(input: ChecksInput, say: Say): void {
+  const { recipe, target, clipped, geometry, info } = input;
   if (clipped.low === null || clipped.high === null) return;
   const count = clipped.low + clipped.high;
   if (count === 0) {
     say('height', 'clipped', 'holds', 'Every sample lies inside the height range: none is clipped.');
     return;
   }
-  const share = (100 * count) / (geometry.width * geometry.height);
+  const share = count / (geometry.width * geometry.height);
   const sharp =
     recipe.fit.method === 'resample' && (recipe.fit.filter === 'lanczos3' || recipe.fit.filter === 'catmull-rom');
-  const numbers = `${clipped.low} below and ${clipped.high} above the height range (${share < 0.01 ? 'under 0.01' : formatShort(share, 2)} % of all)`;
+  const numbers = `${plural(clipped.low, 'sample')} below and ${formatNumber(clipped.high, 0)} above the height range (${percent(share, 2)} of all)`;
+  const spot = clipped.low > clipped.high ? 'lowest' : 'highest';
   if (recipe.height.range === 'source' && recipe.height.strategy === 'full' && sharp && !recipe.fit.clamp) {
     say('height', 'clipped', 'caution', `The sharp filter overshoots at edges: ${numbers} would be clipped.`, {
       spot: clipped.low > 0 ? 'lowest' : 'highest',
@@ -258,12 +411,32 @@ function clippedCheck({ recipe, clipped, geometry }: ChecksInput, say: Say): voi
     });
     return;
   }
-  say('height', 'clipped', share > 1 ? 'fault' : 'caution', `${numbers} will be clipped.`, {
-    spot: clipped.low > clipped.high ? 'lowest' : 'highest',
-    ...(recipe.height.strategy === 'fixed'
-      ? { repair: { label: 'use the full range', path: ['height', 'strategy'], value: 'full' } }
-      : { repair: { label: 'take the range of the ground', path: ['height', 'range'], value: 'ground' } }),
+  const state = share > 0.01 ? 'fault' : 'caution';
+  if (recipe.height.strategy === 'fixed') {
+    const flat = flattened(recipe, target, trueGround(input));
+    say('height', 'clipped', state, `The ground does not fit the fixed scale: ${numbers} will be clipped.`, {
+      spot,
+      repair: flat
+        ? { label: `flatten to fit: heights × ${formatShort(flat.exaggeration, 6)}`, path: ['height'], value: flat }
+        : { label: 'use the full range', path: ['height', 'strategy'], value: 'full' },
+    });
+    return;
+  }
+  const wide = elevationsOfCodes(info, recipe);
+  say('height', 'clipped', state, `${numbers} will be clipped.`, {
+    spot,
+    repair:
+      recipe.height.range === 'pinned' && wide
+        ? { label: 'take the codes of the source', path: ['height'], value: { ...recipe.height, ...wide } }
+        : { label: 'take the range of the ground', path: ['height', 'range'], value: 'ground' },
   });
+}
+
+/** Elevations of the lowest and highest code that the source can hold, where it holds codes. */
+function elevationsOfCodes(info: RasterInfo, recipe: Recipe): { low: number; high: number } | null {
+  const { low, high } = recipe.source;
+  if (low === undefined || high === undefined) return null;
+  return { low: low + ((high - low) * lowestStored(info)) / highestStored(info), high };
 }
 
 /** Share of the ground under a level, given as a place between lowest (0) and highest (1). */
@@ -284,17 +457,27 @@ function splitChecks({ recipe, target, tiles }: ChecksInput, say: Say): void {
       repair: { label: `write ${target.formats[0] ?? ''}`, path: ['output', 'format'], value: target.formats[0] },
     });
   }
-  if (!tiles || tiles.tiles.length === 1) return;
+  if (tiles.tiles.length === 1) return;
+  const { across, down, tileWidth, tileHeight } = tiles;
   if (tiles.edges === 'abutting') {
+    const w = wholeSide(tileWidth, across, 'shared');
+    const h = wholeSide(tileHeight, down, 'shared');
     say('split', 'edges', 'caution', 'Tiles do not share their edges: one quad is missing between neighbours.', {
-      repair: { label: 'share the edges', path: ['split', 'edges'], value: 'shared' },
+      repair: {
+        label: `share the edges: ${w === h ? w : `${w} × ${h}`} in all`,
+        path: [],
+        value: withSize(
+          { ...recipe, ...(recipe.split ? { split: { ...recipe.split, edges: 'shared' } } : {}) },
+          w === h ? w : [w, h],
+        ),
+      },
     });
   } else
     say(
       'split',
       'edges',
       'holds',
-      `${tiles.tiles.length} tiles share their edges: ${tiles.across} × ${tiles.down} of ${tiles.tileWidth} vertices.`,
+      `${tiles.tiles.length} tiles share their edges: ${across} × ${down} of ${tileWidth === tileHeight ? tileWidth : `${tileWidth} × ${tileHeight}`} vertices.`,
     );
   say(
     'split',
@@ -302,4 +485,68 @@ function splitChecks({ recipe, target, tiles }: ChecksInput, say: Say): void {
     'holds',
     `Rows are numbered from the ${recipe.split?.rows ?? 'north'}; the map shows each name in its place.`,
   );
+}
+
+/** Why nothing can be written, as a check with the repair that there is. */
+export function refusalCheck(
+  refusal: LevelGridError,
+  recipe: Recipe,
+  target: Target,
+  info: RasterInfo,
+  geometry: Geometry,
+  range: HeightRange,
+): PlanCheck {
+  const { code, found, expected, remedy } = refusal;
+  const step: ChainStep =
+    code.startsWith('split') || code === 'file-name'
+      ? 'split'
+      : code === 'voids'
+        ? 'clean'
+        : code === 'calibration'
+          ? 'height'
+          : 'fit';
+  const repair = refusalRepair(refusal, recipe, target, info, geometry, range);
+  return {
+    id: code,
+    state: 'fault',
+    message: `Found ${found}; expected ${expected}. ${remedy}`,
+    step,
+    ...(repair ? { repair } : {}),
+  };
+}
+
+function refusalRepair(
+  { code }: LevelGridError,
+  recipe: Recipe,
+  target: Target,
+  info: RasterInfo,
+  geometry: Geometry,
+  range: HeightRange,
+): Repair | null {
+  // eslint-disable-next-line @typescript-eslint/switch-exhaustiveness-check -- other refusals have no repair by a click
+  switch (code) {
+    case 'voids': {
+      const lowest = Math.round((range.pivot / recipe.fit.worldScale) * 1000) / 1000;
+      return { label: `give voids ${formatShort(lowest)} m`, path: ['fit', 'voids'], value: lowest };
+    }
+    case 'calibration':
+      return { label: 'take the range of the source', path: ['height', 'range'], value: 'source' };
+    case 'file-name': {
+      if (!recipe.split) return null;
+      const mended = mendedPattern(recipe.split.pattern, target.names.refusedBeforeNumbers);
+      return mended === recipe.split.pattern
+        ? null
+        : { label: `write ${mended}`, path: ['split', 'pattern'], value: mended };
+    }
+    case 'split-indivisible':
+    case 'size-not-on-ladder':
+      return divisibleSize(recipe, target, info, geometry.width);
+    case 'split-unequal':
+    case 'no-extent':
+      return squareFit(recipe, target, info);
+    case 'crop-outside':
+      return croppedFit(recipe, target, info);
+    default:
+      return null;
+  }
 }

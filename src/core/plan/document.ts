@@ -1,7 +1,11 @@
 import { z } from 'zod';
+import { ASSUMABLE } from '../recipe';
 
-/** States of a check, worst last in urgency: the interface gives each a shape and a word. */
-export const CHECK_STATES = ['holds', 'caution', 'fault', 'not-yet'] as const;
+/**
+ * States of a check: the interface gives each a shape and a word. A caution has a cure; what can't be done better with
+ * this source and target is a note.
+ */
+export const CHECK_STATES = ['holds', 'note', 'caution', 'fault', 'not-yet'] as const;
 export type CheckState = (typeof CHECK_STATES)[number];
 
 const nullable = z.number().nullable();
@@ -10,16 +14,18 @@ const pair = z.object({ x: z.number(), y: z.number() });
 const cardRow = z.object({
   id: z.string(),
   label: z.string(),
-  /** As typed: rounded to `digits` decimals. */
-  value: z.number(),
-  /** Unrounded. */
-  exact: z.number(),
+  /** As typed: rounded to `digits` decimals, or one of a few words. */
+  value: z.union([z.number(), z.string().max(40)]),
+  /** Unrounded; null for words. */
+  exact: nullable,
   digits: z.number(),
   unit: z.string(),
   /** The formula with the numbers put in. */
   formula: z.string(),
   /** How to recognise the field, and what it does. */
   note: z.string(),
+  /** Placeholders of the source that it rests on. */
+  assumed: z.array(z.enum(ASSUMABLE)).default([]),
 });
 export type CardRow = z.infer<typeof cardRow>;
 
@@ -52,7 +58,7 @@ const spot = z.object({
   /** Position in the target's world, in its units. */
   east: z.number(),
   north: z.number(),
-  /** Height in the target's units; null on a void. */
+  /** Height that the target shows there, in its units (that of the range's end where it is clipped); null on a void. */
   height: nullable,
   /** Elevation of the fitted ground in metres. */
   elevation: nullable,
@@ -96,6 +102,21 @@ export const planDocumentSchema = z.object({
   version: z.literal(1),
   name: z.string(),
   target: z.string(),
+  /** Vertices per side of a tile where this is a draft of a recipe of another size; null for the real thing. */
+  draft: nullable.default(null),
+  /** What the source was found to hold: what the values rest on. */
+  source: z.object({
+    file: z.string(),
+    width: z.number(),
+    height: z.number(),
+    bitDepth: z.number(),
+    sampleType: z.enum(['uint', 'int', 'float']),
+    /** Lowest and highest stored value that occur; null while uncounted, and where there is none. */
+    min: nullable,
+    max: nullable,
+    /** Placeholders that nobody has typed or confirmed. */
+    assumed: z.array(z.enum(ASSUMABLE)),
+  }),
   fit: z.object({
     width: z.number(),
     height: z.number(),
@@ -108,10 +129,18 @@ export const planDocumentSchema = z.object({
     .object({ quads: z.number(), patches: z.number(), componentsX: z.number(), componentsY: z.number() })
     .nullable(),
   layoutText: z.string().nullable(),
+  /** Why this layout was taken. */
+  layoutReason: z.string().nullable(),
   height: z.object({
     low: z.number(),
     high: z.number(),
     step: z.number(),
+    /** Metres from one height of the source to the next, as it will stand; null where it is finer than can be told. */
+    sourceStep: nullable,
+    /** The larger of both. */
+    effectiveStep: z.number(),
+    /** Factor on all heights about the low end of the range. */
+    exaggeration: z.number(),
     /** Elevation in metres that lies at world zero. */
     zero: z.number(),
     /** Lowest and highest of the fitted ground; null while unmeasured. */

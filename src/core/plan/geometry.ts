@@ -68,13 +68,20 @@ export function fitGeometry(recipe: Recipe, source: Pick<RasterInfo, 'width' | '
   };
 }
 
-/** A crop must lie inside the source, and padding must meet it. */
+/** Ground must have an extent, a crop must lie inside the source, and padding must meet it. */
 export function geometryRefusal(
   recipe: Recipe,
   source: Pick<RasterInfo, 'width' | 'height'>,
   g: Geometry,
 ): LevelGridError | null {
   const { method, at } = recipe.fit;
+  if (method === 'resample' && (source.width < 2 || source.height < 2)) {
+    return new LevelGridError('no-extent', {
+      found: `a source of ${source.width} × ${source.height} ${source.width * source.height === 1 ? 'sample' : 'samples'}, which has no extent to resample`,
+      expected: 'at least 2 samples each way',
+      remedy: 'Fit it by padding, or bring in a raster with more samples.',
+    });
+  }
   if (method === 'crop' && (g.rim.west || g.rim.east || g.rim.north || g.rim.south)) {
     return new LevelGridError('crop-outside', {
       found: `a crop of ${g.width} × ${g.height} from column ${at[0]}, row ${at[1]}`,

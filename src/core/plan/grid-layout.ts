@@ -1,5 +1,5 @@
 import { LevelGridError } from '../base';
-import { rectangleLayouts, sizesOf, type RectangleLayout } from '../grid';
+import { fewestComponents, rectangleLayouts, sizesOf, type RectangleLayout } from '../grid';
 import type { Recipe } from '../recipe';
 import type { Target } from '../targets';
 
@@ -7,6 +7,8 @@ export interface LayoutChoice {
   readonly layout: RectangleLayout | null;
   /** All layouts of the tile's size. */
   readonly options: readonly RectangleLayout[];
+  /** Why the layout was taken; null where there is none. */
+  readonly reason: string | null;
   readonly refusal: LevelGridError | null;
 }
 
@@ -18,7 +20,7 @@ export function chooseLayout(
   tiled: boolean,
 ): LayoutChoice {
   const rule = target.grid;
-  const refuse = (refusal: LevelGridError): LayoutChoice => ({ layout: null, options: [], refusal });
+  const refuse = (refusal: LevelGridError): LayoutChoice => ({ layout: null, options: [], reason: null, refusal });
   if (target.square && tile.width !== tile.height) {
     return refuse(
       new LevelGridError('split-unequal', {
@@ -32,7 +34,7 @@ export function chooseLayout(
   for (const side of [tile.width, tile.height]) {
     if (!sizes.includes(side)) return refuse(offLadder(side, sizes, target, tiled));
   }
-  if (rule.kind !== 'components') return { layout: null, options: [], refusal: null };
+  if (rule.kind !== 'components') return { layout: null, options: [], reason: null, refusal: null };
   const options = rectangleLayouts(tile.width, tile.height, rule);
   if (options.length === 0) {
     return refuse(
@@ -44,12 +46,20 @@ export function chooseLayout(
     );
   }
   const wanted = recipe.fit.layout;
-  if (!wanted) return { layout: options[0] ?? null, options, refusal: null };
+  if (!wanted) {
+    const first = fewestComponents(options);
+    const reason =
+      options.length === 1
+        ? 'the only layout of this size'
+        : `the fewest components of the ${options.length} layouts of this size`;
+    return { layout: first ?? null, options, reason: first ? reason : null, refusal: null };
+  }
   const layout = options.find((o) => o.quads === wanted.quads && o.patches === wanted.patches);
-  if (layout) return { layout, options, refusal: null };
+  if (layout) return { layout, options, reason: 'as the recipe says', refusal: null };
   return {
     layout: null,
     options,
+    reason: null,
     refusal: new LevelGridError('size-not-on-ladder', {
       found: `a layout of ${wanted.quads} quads and ${wanted.patches} × ${wanted.patches} patches for ${tile.width} vertices`,
       expected: options.map((o) => `${o.quads} quads with ${o.patches} × ${o.patches} patches`).join(' or '),

@@ -1,32 +1,36 @@
-import type { LevelGridError } from '../base';
-import { asLevelGridError } from '../base';
+import { asLevelGridError, LevelGridError } from '../base';
 import { textureSamples } from '../grid';
 import {
   aboveDatum,
   calibrate,
+  exaggerated,
   heightRange,
   highestStored,
+  lowestStored,
   precision,
   quantiserFor,
+  storedStep,
   worldZero,
   type Calibration,
   type HeightRange,
   type Quantiser,
 } from '../height';
 import {
-  datumFor,
+  datumAbout,
   type Bounds,
   type GroundStatistics,
   type RasterInfo,
   type RasterWarning,
   type SourceStatistics,
 } from '../raster';
+import type { RawGuess, RawLayout } from '../formats';
 import type { Recipe } from '../recipe';
 import { targetById, type Target } from '../targets';
 import { splitTiles, type TileGrid } from '../tiles';
-import { cardRows, originOffset, stepOf, typingBudget } from './card';
-import { planChecks } from './checks';
+import { cardRows, originOffset, stepOf, typingBudget, worldElevation } from './card';
+import { planChecks, refusalCheck } from './checks';
 import type { PlanDocument, PlanFile } from './document';
+import { needsDouble } from './fine';
 import { fitGeometry, geometryRefusal, type Geometry } from './geometry';
 import { chooseLayout, type LayoutChoice } from './grid-layout';
 import { placementTable } from './placement';
@@ -40,6 +44,10 @@ export interface SourceFacts {
   readonly warnings: readonly RasterWarning[];
   /** Null while they are still being counted: the plan is then provisional. */
   readonly stats: SourceStatistics | null;
+  /** How a headerless file was read; left out for files that say it themselves. */
+  readonly raw?: RawLayout;
+  /** How sure that is, where it was guessed. */
+  readonly guess?: RawGuess;
 }
 
 /** The numbers that the pixel work needs. */
@@ -52,10 +60,18 @@ export interface Work {
   readonly calibration: Calibration;
   readonly range: HeightRange;
   readonly quantiser: Quantiser;
-  /** Rim and clamp, in height samples. */
+  /** Rim, elevation of voids and clamp, in height samples; no elevation of voids leaves them as they are. */
   readonly rim: number;
+  readonly voidFill: number | null;
   readonly clamp: Bounds | null;
+  /** The source holds voids. */
   readonly voids: boolean;
+  /** Sums of the resampling need double precision to be right to a hundredth of a code. */
+  readonly precise: boolean;
+  /** Metres from one height to the next that the eye sees: the source's own step where it is the larger. */
+  readonly effectiveStep: number;
+  /** Elevation of the sea in world metres; null where there is none. */
+  readonly sea: number | null;
   readonly tiles: TileGrid;
 }
 
@@ -79,43 +95,70 @@ const ESTIMATE: Pick<SourceStatistics, 'voids' | 'distinctCodes' | 'codeStep' | 
   codeStep: null,
 };
 
+/** A stored value as a datum for heights that run from `low` to `high` (stored values). */
+function datumOf(info: RasterInfo, unchanged: boolean, low: number, high: number): number {
+  const whole = info.sampleType !== 'float';
+  // whole numbers of up to 16 bits are exact in Float32 as they are
+  return whole && unchanged && info.bitDepth <= 16 ? 0 : datumAbout(low, high, whole);
+}
+
 /**
  * Everything that follows from the recipe and the facts of the source, without touching a pixel. Throws only where
  * the recipe can't be read at all; a size or split that a target refuses is in `refusals` and as a failed check.
+ * `datum` overrules the stored value that heights are counted from.
  */
-export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatistics | null): Plan {
+export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatistics | null, datum?: number): Plan {
   const target = targetById(recipe.target);
   const { info } = source;
   const stats: SourceStatistics = source.stats ?? { ...ESTIMATE, min: 0, max: highestStored(info) };
+  const lowest = stats.min ?? 0;
+  const highest = stats.max ?? 0;
   const stored = calibrate(recipe, info);
-  const calibration = aboveDatum(stored, info, stats);
-  const datum = datumFor(info.bitDepth, stats.min);
   const metres = (value: number): number => stored.offset + stored.unit * value;
-  const sourceRange = { low: metres(stats.min ?? 0), high: metres(stats.max ?? 0) };
-  const groundRange = ground
-    ? {
-        low: calibration.offset + calibration.unit * ground.min,
-        high: calibration.offset + calibration.unit * ground.max,
-      }
-    : sourceRange;
-  const range = heightRange(recipe, target, sourceRange, groundRange);
+  const sourceRange = { low: metres(lowest), high: metres(highest) };
+  const inMetres = info.sampleType === 'float' && recipe.source.low === undefined;
+  const range = heightRange(recipe, target, {
+    source: sourceRange,
+    ground: ground ? { low: metres(ground.datum + ground.min), high: metres(ground.datum + ground.max) } : sourceRange,
+    codes: inMetres ? null : { low: metres(lowestStored(info)), high: metres(highestStored(info)) },
+  });
+  const shown = exaggerated(stored, range.pivot, recipe.height.exaggeration);
+  const storedAt = (elevation: number): number => (elevation - shown.offset) / shown.unit;
   const geometry = fitGeometry(recipe, info);
+  const unchanged =
+    recipe.fit.method !== 'resample' || (geometry.width === info.width && geometry.height === info.height);
+  const follows = recipe.height.range === 'ground' && recipe.height.strategy !== 'fixed';
+  const at =
+    datum ??
+    (follows && ground
+      ? ground.datum
+      : follows
+        ? datumOf(info, unchanged, lowest, highest)
+        : datumOf(info, unchanged, storedAt(range.low), storedAt(range.high)));
+  const calibration = aboveDatum(shown, at);
   const refusals: LevelGridError[] = [];
   const geometryFault = geometryRefusal(recipe, info, geometry);
   if (geometryFault) refusals.push(geometryFault);
+  if (recipe.height.range === 'codes' && inMetres) refusals.push(NO_CODES);
   const tiles = tilesOf(recipe, target, geometry, source.file, refusals);
   const tile = { width: tiles.tileWidth, height: tiles.tileHeight };
   const choice: LayoutChoice =
     refusals.length > 0
-      ? { layout: null, options: [], refusal: null }
+      ? { layout: null, options: [], reason: null, refusal: null }
       : chooseLayout(recipe, target, tile, tiles.tiles.length > 1);
   if (choice.refusal) refusals.push(choice.refusal);
   const zero = worldZero(recipe, target, range);
   const quantiser = quantiserFor(calibration, range, target.highestCode);
-  const card = cardRows({ recipe, target, geometry, range, zero, tile, layout: choice.layout });
+  const card = cardRows({ recipe, target, info, geometry, range, zero, tile, layout: choice.layout });
   const step = stepOf(range, target);
-  const fine = precision(step, Math.min(geometry.spacing.x, geometry.spacing.y));
-  const clipped = clippedCounts(recipe, ground, clipBounds(quantiser));
+  const ownStep = source.stats ? storedStep(source.stats) : null;
+  const fine = precision(
+    step,
+    ownStep === null ? null : ownStep * shown.unit,
+    Math.min(geometry.spacing.x, geometry.spacing.y) || 1,
+  );
+  if (ground && ground.voids > 0) refusals.push(voidRefusal(ground.voids, source.file));
+  const clipped = clippedCounts(recipe, ground && rebased(ground, at), clipBounds(quantiser));
   const origin = originOffset(recipe, geometry);
   const checks = planChecks({
     recipe,
@@ -127,25 +170,29 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
     range,
     precision: fine,
     ground,
-    calibration,
+    elevationOf: (value) => shown.offset + shown.unit * value,
     clipped,
     tiles,
-    layout: choice.layout,
+    choice,
   });
-  for (const refusal of refusals) {
-    checks.unshift({
-      id: refusal.code,
-      state: 'fault',
-      message: refusal.message,
-      step: refusal.code.startsWith('split') || refusal.code === 'file-name' ? 'split' : 'fit',
-    });
-  }
+  for (const refusal of refusals) checks.unshift(refusalCheck(refusal, recipe, target, info, geometry, range));
   const vertices = geometry.width * geometry.height;
   const one = choice.layout;
   const document: PlanDocument = {
     version: 1,
     name: recipe.name ?? baseName(source.file),
     target: target.id,
+    draft: recipe.draft ?? null,
+    source: {
+      file: source.file,
+      width: info.width,
+      height: info.height,
+      bitDepth: info.bitDepth,
+      sampleType: info.sampleType,
+      min: source.stats?.min ?? null,
+      max: source.stats?.max ?? null,
+      assumed: recipe.source.assumed ?? [],
+    },
     fit: {
       width: geometry.width,
       height: geometry.height,
@@ -158,13 +205,17 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
     layoutText: one
       ? `${one.componentsX} × ${one.componentsY} components, each ${one.patches} × ${one.patches} ${one.patches === 1 ? 'patch' : 'patches'} of ${one.quads} quads`
       : null,
+    layoutReason: choice.reason,
     height: {
       low: range.low,
       high: range.high,
       step,
+      sourceStep: fine.sourceStep,
+      effectiveStep: fine.effectiveStep,
+      exaggeration: recipe.height.exaggeration,
       zero,
-      groundLow: ground ? groundRange.low : null,
-      groundHigh: ground ? groundRange.high : null,
+      groundLow: ground ? shown.offset + shown.unit * (ground.datum + ground.min) : null,
+      groundHigh: ground ? shown.offset + shown.unit * (ground.datum + ground.max) : null,
       clipped,
       terraceAt2Percent: fine.terraceAt2Percent,
       jitterPercent: fine.jitterPercent,
@@ -180,7 +231,7 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
     },
     card,
     files: tiles.tiles.map((t) => planFile(t, recipe)),
-    spots: ground ? planSpots(ground, calibration, quantiser, zero, target, geometry, origin, tiles) : [],
+    spots: ground ? planSpots(ground, calibration, at, quantiser, range, zero, target, geometry, origin, tiles) : [],
     placement: placementTable(tiles, geometry, target, one, origin),
     checks,
     cost: {
@@ -191,20 +242,29 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
       diskBytes: [vertices * 2 * target.diskFactor[0], vertices * 2 * target.diskFactor[1]],
     },
   };
-  const rimMetres =
-    (recipe.fit.rim ?? recipe.source.low ?? sourceRange.low / recipe.fit.worldScale) * recipe.fit.worldScale;
+  const spread = Math.max(Math.abs(lowest - at), Math.abs(highest - at));
+  const rim = worldElevation(
+    recipe,
+    range,
+    recipe.fit.rim ?? recipe.source.low ?? sourceRange.low / recipe.fit.worldScale,
+  );
+  const sample = (elevation: number): number => (elevation - calibration.offset) / calibration.unit;
   return {
     document,
     work: {
       target,
       geometry,
-      datum,
+      datum: at,
       calibration,
       range,
       quantiser,
-      rim: (rimMetres - calibration.offset) / calibration.unit,
-      clamp: recipe.fit.clamp ? { low: (stats.min ?? 0) - datum, high: (stats.max ?? 0) - datum } : null,
+      rim: sample(rim),
+      voidFill: recipe.fit.voids === undefined ? null : sample(worldElevation(recipe, range, recipe.fit.voids)),
+      clamp: recipe.fit.clamp ? { low: lowest - at, high: highest - at } : null,
       voids: stats.voids > 0,
+      precise: !unchanged && needsDouble(recipe.fit.filter, geometry, spread, quantiser.scale),
+      effectiveStep: fine.effectiveStep,
+      sea: recipe.height.sea === undefined ? null : worldElevation(recipe, range, recipe.height.sea),
       tiles,
     },
     layouts: choice.options,
@@ -219,9 +279,12 @@ export function clipBounds({ scale, offset, highest }: Quantiser): Bounds {
   return { low: (-0.5 - offset) / scale, high: (highest + 0.5 - offset) / scale };
 }
 
+/** True where the range follows the ground, so that no sample can lie outside it. */
+const neverClips = (recipe: Recipe): boolean => recipe.height.range === 'ground' && recipe.height.strategy !== 'fixed';
+
 /** The bounds that a pass over the ground should count against; null where nothing can lie outside. */
 export function boundsToCount(recipe: Recipe, work: Pick<Work, 'quantiser'>): Bounds | null {
-  return recipe.height.range === 'ground' && recipe.height.strategy !== 'fixed' ? null : clipBounds(work.quantiser);
+  return neverClips(recipe) ? null : clipBounds(work.quantiser);
 }
 
 function clippedCounts(
@@ -230,13 +293,43 @@ function clippedCounts(
   bounds: Bounds,
 ): { low: number | null; high: number | null } {
   if (!ground) return { low: null, high: null };
-  if (recipe.height.range === 'ground' && recipe.height.strategy !== 'fixed') return { low: 0, high: 0 };
-  // nothing beyond the bounds needs no count
-  if (ground.min >= bounds.low && ground.max < bounds.high) return { low: 0, high: 0 };
   const { outside } = ground;
-  return outside && outside.low === bounds.low && outside.high === bounds.high
-    ? { low: outside.below, high: outside.above }
-    : { low: null, high: null };
+  // counted against these very bounds, but for the last bits of another order of computing them
+  const near = (a: number, b: number): boolean => Math.abs(a - b) <= 1e-9 * (bounds.high - bounds.low);
+  if (outside && near(outside.low, bounds.low) && near(outside.high, bounds.high))
+    return { low: outside.below, high: outside.above };
+  // nothing beyond the bounds needs no count
+  const inside = ground.min >= bounds.low && ground.max < bounds.high;
+  return inside || neverClips(recipe) ? { low: 0, high: 0 } : { low: null, high: null };
+}
+
+/** The lowest and highest of the ground, counted from another datum. */
+function rebased(ground: GroundStatistics, datum: number): GroundStatistics {
+  const by = ground.datum - datum;
+  if (by === 0) return ground;
+  const { outside } = ground;
+  return {
+    ...ground,
+    min: ground.min + by,
+    max: ground.max + by,
+    outside: outside && { ...outside, low: outside.low + by, high: outside.high + by },
+  };
+}
+
+const NO_CODES = new LevelGridError('calibration', {
+  found: 'the range of the codes asked for, of a file that holds metres',
+  expected: 'a file of codes, whose lowest and highest have an elevation',
+  remedy: 'Take the range of the source or of the ground, or type it.',
+});
+
+/** Why vertices without a height are not written. */
+export function voidRefusal(count: number, file: string): LevelGridError {
+  return new LevelGridError('voids', {
+    file,
+    found: `${count} ${count === 1 ? 'vertex' : 'vertices'} without a height`,
+    expected: 'a height everywhere, or an elevation for voids in the recipe (fit.voids)',
+    remedy: 'Say which elevation voids get, or choose ground without voids.',
+  });
 }
 
 /** Tiles as asked, or the whole as one tile where the split is refused. */
@@ -245,6 +338,7 @@ function tilesOf(recipe: Recipe, target: Target, whole: Geometry, file: string, 
     fallbackName: baseName(file),
     ending: recipe.output.format,
     refused: target.names.refusedCharacters,
+    refusedBeforeNumbers: target.names.refusedBeforeNumbers,
   };
   try {
     return splitTiles(recipe, whole, options);

@@ -18,8 +18,11 @@ const LABELS: Record<SpotId, string> = {
 /** Places to verify an import in a minute: where, how high, which code. */
 export function planSpots(
   ground: GroundStatistics,
+  /** Elevation of a height sample above `datum`. */
   calibration: Calibration,
+  datum: number,
   quantiser: Quantiser,
+  range: { readonly low: number; readonly high: number },
   zero: number,
   target: Target,
   geometry: Geometry,
@@ -27,10 +30,15 @@ export function planSpots(
   tiles: TileGrid,
 ): PlanSpot[] {
   const unit = target.unit.metres;
-  return ground.spots.map(({ id, x, y, value }) => {
+  return ground.spots.map(({ id, x, y, value: found }) => {
+    // counted from the datum of the ground that was measured
+    const value = found === null ? null : Math.fround(found + ground.datum - datum);
     const code = new Uint16Array(1);
-    if (value !== null) quantise(code, Float32Array.of(value), quantiser, { below: 0, above: 0, voids: 0 });
+    const tally = { below: 0, above: 0, voids: 0 };
+    if (value !== null) quantise(code, Float32Array.of(value), quantiser, tally);
     const elevation = value === null ? null : calibration.offset + calibration.unit * value;
+    // a clipped spot shows the end of the range
+    const clipped = tally.below > 0 ? range.low : tally.above > 0 ? range.high : elevation;
     const tile = tiles.tiles.find(({ window: w }) => x >= w.x && x < w.x + w.width && y >= w.y && y < w.y + w.height);
     return {
       id,
@@ -40,7 +48,7 @@ export function planSpots(
       file: tile?.name ?? '',
       east: (origin.east + x * geometry.spacing.x) / unit,
       north: (origin.north - y * geometry.spacing.y) / unit,
-      height: elevation === null ? null : (elevation - zero) / unit,
+      height: clipped === null ? null : (clipped - zero) / unit,
       elevation,
       code: value === null ? null : (code[0] ?? 0),
     };

@@ -1,17 +1,17 @@
 import { LevelGridError, type ByteSource } from '../base';
 import { openHeightFile } from '../formats';
-import type { PlanFile } from '../plan';
+import type { PageFile } from './twin';
 
 /** Bytes read at once from a RAW. */
 const PIECE = 1 << 20;
 
-/** Rows of codes of one written file from the north, as the target would read them; a row is there until the next. */
-export async function* codeRows(source: ByteSource, file: PlanFile): AsyncGenerator<Uint16Array, void, undefined> {
+/** Rows of codes of one written file from the north, as the target would read them. Valid until the next is requested. */
+export async function* codeRows(source: ByteSource, file: PageFile): AsyncGenerator<Uint16Array, void, undefined> {
   if (file.format === 'raw') yield* rawRows(source, file);
   else yield* pngRows(source, file);
 }
 
-const wrong = (file: PlanFile, found: string, expected: string): LevelGridError =>
+const wrong = (file: PageFile, found: string, expected: string): LevelGridError =>
   new LevelGridError('pack-file', {
     file: file.name,
     found,
@@ -19,7 +19,7 @@ const wrong = (file: PlanFile, found: string, expected: string): LevelGridError 
     remedy: 'Take the file as it was written, or make the pack again.',
   });
 
-async function* pngRows(source: ByteSource, file: PlanFile): AsyncGenerator<Uint16Array> {
+async function* pngRows(source: ByteSource, file: PageFile): AsyncGenerator<Uint16Array> {
   const opened = await openHeightFile(source);
   const { format, width, height, bitDepth, channels } = opened.info;
   if (format !== 'png') throw wrong(file, 'a file that is no PNG', 'a PNG');
@@ -33,7 +33,7 @@ async function* pngRows(source: ByteSource, file: PlanFile): AsyncGenerator<Uint
 }
 
 /** Written out byte by byte: the reader for sources is not asked, so a slip there can't hide one here. */
-async function* rawRows(source: ByteSource, file: PlanFile): AsyncGenerator<Uint16Array> {
+async function* rawRows(source: ByteSource, file: PageFile): AsyncGenerator<Uint16Array> {
   const { width, height } = file;
   const rowBytes = width * 2;
   if (source.size !== rowBytes * height)

@@ -1,136 +1,212 @@
 import { checkpoint, LevelGridError, type ByteSource, type JobContext } from '../base';
-import type { Plan, PlanDocument } from '../plan';
-import { heightsOf } from '../raster';
-import { fittedGround, type CountedSource } from '../run';
 import { codeRows } from './code-rows';
-import type { TargetDecoder } from './decoders';
-import { ErrorMap, type ErrorFigures } from './error-meter';
-import { GroundErrorMeter } from './ground-error';
-import { explainTile, SparseTile } from './orientation';
 import { RowComparison } from './compare-row';
-import type { Truth } from './truth';
-import type { Findings, ProofInput, ProofMaps } from './types';
+import type { TargetDecoder } from './decoders';
+import type { ErrorMap } from './error-meter';
+import { SparseTile } from './orientation';
+import type { Pipeline } from './pipeline';
+import type { ExpectedHeights, Page, PageFile, Place } from './twin';
+import type { Findings } from './types';
 
-/** Reads all files side by side, row by row of the whole, and compares them with the fitted ground and each other. */
-export async function compareFiles(
-  input: ProofInput,
-  sources: readonly ByteSource[],
-  decoder: TargetDecoder,
-  truth: Truth | null,
-  counted: CountedSource | null,
-  fitted: Plan | null,
-  state: Findings,
-  limit: number,
-  spotCodes: Map<string, number>,
-  job: JobContext,
-): Promise<{ maps: ProofMaps | null; groundError: ErrorFigures | null }> {
-  const { document, recipe } = input;
-  const { files } = document;
-  const heights = Float64Array.from({ length: 65536 }, (_, code) => decoder.heightOf(code));
-  const shift = truth ? truth.offset - truth.zero : 0;
-  const unit = truth?.unit ?? 0;
-  const edgesShared = document.tiles.edges === 'shared';
-  const readers = files.map((file, i) => codeRows(sources[i] as ByteSource, file));
+/** A code that a file holds at a vertex of the whole. */
+export interface FoundCode {
+  readonly file: string;
+  readonly code: number;
+}
+
+export interface Comparison {
+  readonly page: Page;
+  readonly sources: readonly ByteSource[];
+  readonly decoder: TargetDecoder;
+  /** How the files are read, which a wrongly typed order changes. */
+  readonly reading: { readonly byteOrder: 'little' | 'big' | null; readonly rows: 'north' | 'south' | null };
+  readonly heights: ExpectedHeights;
+  readonly pipeline: Pipeline | null;
+  readonly map: ErrorMap | null;
+  /** Vertices whose codes are kept. */
+  readonly places: readonly Place[];
+  /** Keeps where the lowest and highest codes stand, too. */
+  readonly extremes: boolean;
+}
+
+/** What was found at single vertices and in single files. */
+export interface Seen {
+  /** By place, in order: the code in each file that holds it. */
+  readonly codes: readonly FoundCode[][];
+  /** Some of the places with the lowest and the highest code. */
+  readonly extremes: readonly Place[];
+  readonly sparse: readonly SparseTile[];
+  /** Files with samples other than the pipeline's, and the first of those. */
+  readonly differing: readonly {
+    readonly index: number;
+    readonly count: number;
+    readonly x: number;
+    readonly y: number;
+    readonly found: number;
+    readonly expected: number;
+  }[];
+}
+
+/** Reads all files side by side, row by row of the whole, and compares them with the pipeline's ground and each other. */
+export async function compareFiles(comparison: Comparison, findings: Findings, job: JobContext): Promise<Seen> {
+  const { page, sources, decoder, reading, heights, pipeline, places } = comparison;
+  const { files } = page;
+  const table = Float64Array.from({ length: 65536 }, (_, code) => decoder.heightOf(code));
+  const read = files.map((f): PageFile => ({
+    ...f,
+    byteOrder: f.format === 'raw' ? (reading.byteOrder ?? f.byteOrder) : null,
+    rows: f.format === 'raw' ? (reading.rows ?? f.rows) : f.rows,
+  }));
+  const readers = read.map((file, i) => codeRows(sources[i] as ByteSource, file));
   const sparse = files.map((f) => new SparseTile(f.window));
-  const worst = new Float64Array(files.length);
-  const encodingMap = input.maps ? new ErrorMap(document.fit.width, document.fit.height) : null;
-  const groundMap = input.maps ? new ErrorMap(document.fit.width, document.fit.height) : null;
-  const spotsByRow = new Map<number, PlanDocument['spots']>();
-  for (const spot of document.spots) spotsByRow.set(spot.y, [...(spotsByRow.get(spot.y) ?? []), spot]);
+  const differing = new Map<number, { count: number; x: number; y: number; found: number; expected: number }>();
+  const rows = pipeline
+    ? new RowComparison(table, heights, pipeline.datum, page.fit.width, comparison.map, findings)
+    : null;
+  const codes = places.map((): FoundCode[] => []);
+  const placesByRow = new Map<number, number[]>();
+  places.forEach(({ y }, i) => {
+    const list = placesByRow.get(y);
+    if (list) list.push(i);
+    else placesByRow.set(y, [i]);
+  });
+  const lowest = new Extremes(-1);
+  const highest = new Extremes(1);
+  const shared = page.tiles.edges === 'shared' && files.length > 1;
   const pulled = new Array<Uint16Array | null>(files.length).fill(null);
-  const rows = truth ? new RowComparison(heights, truth, document.fit.width, encodingMap, state) : null;
+  // the files that cross a row: those of one row of tiles, or of two where they share it
+  const starting = new Map<number, number[]>();
+  files.forEach(({ window: w }, i) => starting.set(w.y, [...(starting.get(w.y) ?? []), i]));
+  let open: number[] = [];
 
   /** One row of the whole: every tile that crosses it delivers its row. */
-  const row = async (y: number, ground: Float32Array | null): Promise<void> => {
-    const crossing: number[] = [];
-    for (let i = 0; i < files.length; i++) {
-      const { window: w } = files[i]!;
-      if (y < w.y || y >= w.y + w.height) continue;
+  const row = async (y: number, ground: Float32Array | null, expected: Uint16Array | null): Promise<void> => {
+    open = open.filter((i) => y < files[i]!.window.y + files[i]!.window.height);
+    open.push(...(starting.get(y) ?? []));
+    for (const i of open) {
+      const { window: w, name } = files[i]!;
       const { value, done } = await readers[i]!.next();
-      if (done)
-        throw new LevelGridError('pack-file', {
-          file: files[i]!.name,
-          found: `${y - w.y} rows`,
-          expected: `${w.height} rows`,
-          remedy: 'Make the pack again.',
-        });
+      if (done) throw missingRows(name, y - w.y, w.height);
       pulled[i] = value;
-      crossing.push(i);
-      if (ground && truth) compareRow(i, y, value, ground);
-      for (const spot of spotsByRow.get(y) ?? [])
-        if (spot.file === files[i]!.name) spotCodes.set(spot.id, value[spot.x - w.x]!);
-    }
-    if (edgesShared && crossing.length > 1) compareSeams(crossing);
-  };
-
-  const compareRow = (i: number, y: number, codes: Uint16Array, ground: Float32Array): void => {
-    const { window: w } = files[i]!;
-    const worstOfRow = rows!.compare(y, w.x, codes, ground);
-    if (worstOfRow > worst[i]!) worst[i] = worstOfRow;
-    sparse[i]!.take(y - w.y, ground, w.x, codes, unit, shift);
-  };
-
-  const compareSeams = (crossing: readonly number[]): void => {
-    for (const a of crossing) {
-      for (const b of crossing) {
-        const left = files[a]!.window;
-        const right = files[b]!.window;
-        if (a === b || left.x > right.x || (left.x === right.x && left.y >= right.y)) continue;
-        const from = Math.max(left.x, right.x);
-        const to = Math.min(left.x + left.width, right.x + right.width);
-        for (let x = from; x < to; x++) {
-          state.seamsCompared++;
-          if (pulled[a]![x - left.x] !== pulled[b]![x - right.x]) state.seamsDifferent++;
+      if (ground && expected) {
+        rows?.compare(y, w.x, value, ground);
+        const other = firstDifference(value, expected, w.x);
+        if (other >= 0) {
+          const count = countDifferences(value, expected, w.x, other);
+          const before = differing.get(i);
+          if (before) before.count += count;
+          else
+            differing.set(i, { count, x: other, y: y - w.y, found: value[other]!, expected: expected[w.x + other]! });
         }
+        sparse[i]!.take(y - w.y, expected, w.x, value);
+      }
+      for (const at of placesByRow.get(y) ?? []) {
+        const x = places[at]!.x - w.x;
+        if (x >= 0 && x < w.width) codes[at]!.push({ file: name, code: value[x]! });
+      }
+      if (comparison.extremes) {
+        lowest.take(value, w.x, y);
+        highest.take(value, w.x, y);
       }
     }
+    if (shared && open.length > 1) compareSeams(open, files, pulled, findings);
   };
 
-  let groundError: ErrorFigures | null = null;
-  if (truth && counted && fitted) {
-    const { work } = fitted;
-    const meter = new GroundErrorMeter(heightsOf(counted.opened, work.datum), work.geometry, unit, groundMap);
-    try {
-      for await (const band of fittedGround(counted.opened, recipe, work).bands(job)) {
-        checkpoint(job);
-        for (let r = 0; r < band.rows; r++)
-          await row(band.y + r, band.data.subarray(r * work.geometry.width, (r + 1) * work.geometry.width));
-        await meter.add(band);
-        job.report?.(band.y + band.rows, work.geometry.height);
-      }
-      groundError = meter.finish();
-      rows?.finish();
-    } finally {
-      await meter.close();
-    }
+  if (pipeline) {
+    const { width } = pipeline;
+    for await (const band of pipeline.bands(job))
+      for (let r = 0; r < band.rows; r++)
+        await row(
+          band.y + r,
+          band.ground.subarray(r * width, (r + 1) * width),
+          band.codes.subarray(r * width, (r + 1) * width),
+        );
+    rows?.finish();
   } else {
-    for (let y = 0; y < document.fit.height; y++) {
+    for (let y = 0; y < page.fit.height; y++) {
       if (y % 64 === 0) {
         checkpoint(job);
-        job.report?.(y, document.fit.height);
+        job.report?.(y, page.fit.height);
       }
-      await row(y, null);
+      await row(y, null, null);
     }
   }
   // whatever stands behind the last row (a damaged end) is an error of the file
   for (const reader of readers) await reader.next();
-  const names = files.map((f) => f.name);
-  for (let i = 0; i < files.length; i++) {
-    if (!(worst[i]! > limit)) continue;
-    const why = explainTile(i, sparse, names, (code) => heights[code]!);
-    if (why)
-      state.checks.push({
-        id: 'orientation',
-        state: 'fault',
-        message: `${names[i]!} does not lie where it should: ${why}.`,
-      });
-  }
-  if (truth && !state.checks.some((c) => c.id === 'orientation')) {
-    state.checks.push({ id: 'orientation', state: 'holds', message: 'No file is turned, mirrored or exchanged.' });
-  }
-  const maps =
-    encodingMap && groundMap
-      ? { columns: encodingMap.columns, rows: encodingMap.rows, encoding: encodingMap.cells, ground: groundMap.cells }
-      : null;
-  return { maps, groundError };
+  return {
+    codes,
+    extremes: [...lowest.places, ...highest.places],
+    sparse,
+    differing: [...differing].map(([index, d]) => ({ index, ...d })),
+  };
 }
+
+function firstDifference(found: Uint16Array, expected: Uint16Array, from: number): number {
+  const n = found.length;
+  for (let x = 0; x < n; x++) if (found[x] !== expected[from + x]) return x;
+  return -1;
+}
+
+function countDifferences(found: Uint16Array, expected: Uint16Array, from: number, first: number): number {
+  let count = 0;
+  for (let x = first; x < found.length; x++) if (found[x] !== expected[from + x]) count++;
+  return count;
+}
+
+function compareSeams(
+  crossing: readonly number[],
+  files: readonly PageFile[],
+  pulled: readonly (Uint16Array | null)[],
+  findings: Findings,
+): void {
+  for (const a of crossing)
+    for (const b of crossing) {
+      const left = files[a]!.window;
+      const right = files[b]!.window;
+      if (a === b || left.x > right.x || (left.x === right.x && left.y >= right.y)) continue;
+      const from = Math.max(left.x, right.x);
+      const to = Math.min(left.x + left.width, right.x + right.width);
+      for (let x = from; x < to; x++) {
+        findings.seamsCompared++;
+        if (pulled[a]![x - left.x] !== pulled[b]![x - right.x]) findings.seamsDifferent++;
+      }
+    }
+}
+
+/** Where the lowest (−1) or highest (1) code stands; of many places the first few and some later ones. */
+class Extremes {
+  private best: number;
+  private found: Place[] = [];
+  private static readonly MOST = 24;
+
+  constructor(private readonly sign: -1 | 1) {
+    this.best = sign < 0 ? Infinity : -Infinity;
+  }
+
+  take(codes: Uint16Array, from: number, y: number): void {
+    const { sign } = this;
+    let { best } = this;
+    for (let x = 0; x < codes.length; x++) {
+      const code = codes[x]!;
+      if (sign > 0 ? code < best : code > best) continue;
+      if (code !== best) {
+        best = code;
+        this.found = [];
+      }
+      if (this.found.length < Extremes.MOST) this.found.push({ x: from + x, y });
+    }
+    this.best = best;
+  }
+
+  get places(): readonly Place[] {
+    return this.found;
+  }
+}
+
+const missingRows = (file: string, found: number, expected: number): LevelGridError =>
+  new LevelGridError('pack-file', {
+    file,
+    found: `${found} rows`,
+    expected: `${expected} rows`,
+    remedy: 'Make the pack again.',
+  });

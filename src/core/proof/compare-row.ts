@@ -1,7 +1,7 @@
 import { CodeComparisonKernel, type RowFigures } from '../kernels';
 import { RowErrors, type ErrorMap, type LineFit } from './error-meter';
 import type { Findings } from './types';
-import type { Truth } from './truth';
+import type { ExpectedHeights } from './twin';
 
 /** Samples between those that are fed to the line. */
 const LINE_EVERY = 8;
@@ -23,35 +23,34 @@ export class RowComparison {
   private readonly kernel: CodeComparisonKernel | null;
 
   constructor(
-    heights: Float64Array,
-    truth: Truth,
+    table: Float64Array,
+    heights: ExpectedHeights,
+    /** The stored value that heights of the ground are counted from. */
+    datum: number,
     width: number,
     private readonly map: ErrorMap | null,
     private readonly findings: Findings,
   ) {
     this.shown = {
-      heights,
-      unit: truth.unit,
-      shift: truth.offset - truth.zero,
+      heights: table,
+      unit: heights.unit,
+      shift: heights.offset + heights.unit * datum - heights.zero,
       // a sample is clipped where its own height rounds to a code that does not exist
-      lowest: truth.low - truth.zero - truth.step / 2,
-      highest: truth.high - truth.zero + truth.step / 2,
+      lowest: heights.low - heights.zero - heights.step / 2,
+      highest: heights.high - heights.zero + heights.step / 2,
     };
-    this.kernel = CodeComparisonKernel.create(heights, width, map);
+    this.kernel = CodeComparisonKernel.create(table, width, map);
   }
 
-  /** `codes` begin at column `from` of row `y` of the whole, whose fitted ground is `ground`. The largest error. */
-  compare(y: number, from: number, codes: Uint16Array, ground: Float32Array): number {
+  /** `codes` begin at column `from` of row `y` of the whole, whose fitted ground is `ground`. */
+  compare(y: number, from: number, codes: Uint16Array, ground: Float32Array): void {
     const { shown, findings, map, kernel } = this;
     const under = ground.subarray(from, from + codes.length);
     const start = map?.rowStart(y) ?? 0;
     const figures = kernel
       ? kernel.compare(codes, under, from, start, shown.unit, shown.shift, shown.lowest, shown.highest)
       : compareCodes(codes, under, from, start, shown, map, findings.line);
-    findings.clippedLow += figures.low;
-    findings.clippedHigh += figures.high;
     findings.meter.addRow(figures);
-    return figures.max;
   }
 
   /** Completes line and map. */

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { CodeComparisonKernel, GroundComparisonKernel, type RowFigures } from '../kernels';
 import { compareCodes, type Shown } from './compare-row';
 import { ErrorMap, LineFit } from './error-meter';
-import { compareGround } from './ground-error';
+import { compareGround } from './pipeline';
 
 /** Ground that rises and falls beyond the range on both sides, with a void here and there. */
 const groundOf = (width: number, y: number): Float32Array =>

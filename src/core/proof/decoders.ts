@@ -1,7 +1,7 @@
 import { LevelGridError } from '../base';
 
 /** Values as typed into the target, by the id of their card row. */
-export type TypedValues = Readonly<Record<string, number>>;
+export type TypedValues = ReadonlyMap<string, number | string>;
 
 /**
  * What a target makes of a code and of the typed values, in metres. Written from the target's own decoding rule and
@@ -24,10 +24,8 @@ function componentGrid(v: TypedValues): TargetDecoder {
   const scaleZ = get('heightScale');
   const offsetZ = get('heightOffset');
   const along = (components: string): number | null => {
-    const q = v['quads'];
-    const p = v['patches'];
-    const c = v[components];
-    return q === undefined || p === undefined || c === undefined ? null : q * p * c + 1;
+    const [q, p, c] = [v.get('quads'), v.get('patches'), v.get(components)];
+    return typeof q === 'number' && typeof p === 'number' && typeof c === 'number' ? q * p * c + 1 : null;
   };
   return {
     heightOf: (code) => (((code - 32768) / 128) * scaleZ + offsetZ) / 100,
@@ -52,25 +50,25 @@ function oddGrid(v: TypedValues): TargetDecoder {
   };
 }
 
-const DECODERS: Readonly<Record<string, (values: TypedValues) => TargetDecoder>> = {
-  'component-grid': componentGrid,
-  'odd-grid': oddGrid,
-};
+const DECODERS: ReadonlyMap<string, (values: TypedValues) => TargetDecoder> = new Map([
+  ['component-grid', componentGrid],
+  ['odd-grid', oddGrid],
+]);
 
 export function decoderFor(target: string, values: TypedValues): TargetDecoder {
-  const make = DECODERS[target];
+  const make = DECODERS.get(target);
   if (make) return make(values);
   throw new LevelGridError('unknown-target', {
     found: `a pack for "${target}"`,
-    expected: Object.keys(DECODERS).join(' or '),
+    expected: [...DECODERS.keys()].join(' or '),
     remedy: 'Prove it with the Level Grid that wrote it.',
   });
 }
 
 function reader(values: TypedValues): (id: string) => number {
   return (id) => {
-    const value = values[id];
-    if (value !== undefined) return value;
+    const value = values.get(id);
+    if (typeof value === 'number') return value;
     throw new LevelGridError('pack-document', {
       found: `no value for "${id}"`,
       expected: 'every value of the import card',

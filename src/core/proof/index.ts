@@ -1,5 +1,4 @@
 export * from './prove';
-export { readPackText } from './pack-files';
 export { decoderFor, type TargetDecoder, type TypedValues } from './decoders';
 export type { ErrorFigures } from './error-meter';
 export * from './types';

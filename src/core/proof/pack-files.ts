@@ -7,15 +7,17 @@ import {
   type ByteSource,
   type JobContext,
 } from '../base';
+import type { Page } from './twin';
 import type { ProofCheck, ProofInput } from './types';
 
 /** Presence and checksums of every file of the document. */
 export async function checkFiles(
   input: ProofInput,
+  document: Pick<Page, 'files'>,
   checks: ProofCheck[],
   job: JobContext,
 ): Promise<{ sources: ByteSource[]; readable: boolean }> {
-  const { document, hasher = portableSha256 } = input;
+  const { hasher = portableSha256 } = input;
   const sources: ByteSource[] = [];
   const missing: string[] = [];
   const changed: string[] = [];
@@ -45,11 +47,13 @@ export async function checkFiles(
       state: 'holds',
       message: `${document.files.length === 1 ? 'The file is' : `All ${document.files.length} files are`} there.`,
     });
-  const surplus = (input.others ?? []).filter(
-    (name) => /\.(png|raw)$/i.test(name) && !document.files.some((f) => f.name === name),
-  );
+  const surplus = surplusFiles(input.others ?? [], document);
   if (surplus.length > 0)
-    checks.push({ id: 'surplus', state: 'caution', message: `Not part of this pack: ${surplus.join(', ')}.` });
+    checks.push({
+      id: 'surplus',
+      state: 'fault',
+      message: `${surplus.join(', ')} ${surplus.length === 1 ? 'lies' : 'lie'} among the files and ${surplus.length === 1 ? 'is' : 'are'} none of this pack: imported with the others, it is one too many.`,
+    });
   if (changed.length > 0) {
     checks.push({
       id: 'checksums',
@@ -61,7 +65,15 @@ export async function checkFiles(
   return { sources, readable: missing.length === 0 };
 }
 
-/** The documents of a pack, read and checked. */
+/** Files named like those of the pack which it does not list; drafts have names of their own. */
+function surplusFiles(others: readonly string[], { files }: Pick<Page, 'files'>): string[] {
+  const listed = new Set(files.map((f) => f.name));
+  const shape = (name: string): string => name.replace(/-draft\d+/, '\0').replace(/\d+/g, '0');
+  const shapes = new Set(files.map((f) => shape(f.name)));
+  return others.filter((name) => !listed.has(name) && shapes.has(shape(name)));
+}
+
+/** The text of a document of a pack. Throws `not-found`. */
 export async function readPackText(source: ByteSource | null, name: string): Promise<string> {
   const MAX = 64 * 2 ** 20;
   if (!source || source.size > MAX) {

@@ -1,141 +1,432 @@
-import { LevelGridError, partOf, type JobContext } from '../base';
-import { plan, planDocumentSchema, type PlanDocument } from '../plan';
-import { documentError } from '../recipe';
-import { countSource, fittedGround, spanOf } from '../run';
-import { groundStatistics } from '../raster';
-import { compareFiles } from './compare-files';
+import { asLevelGridError, LevelGridError, partOf, type ByteSource, type JobContext } from '../base';
+import { parseRecipeText, documentError, type Recipe } from '../recipe';
+import { compareFiles, type Seen } from './compare-files';
 import { decoderFor } from './decoders';
-import { ErrorMeter, LineFit, type ErrorFigures } from './error-meter';
-import { checkFiles } from './pack-files';
-import { deriveTruth, type Truth } from './truth';
-import type { Findings, Proof, ProofCheck, ProofInput, ProofMaps, SpotProof } from './types';
-import { valueChecks } from './values';
-import { checkWindows } from './windows';
-import { clippedCheck, heightCheck, seamCheck, spotCheck, spotMeter } from './verdicts';
+import { ErrorMap, ErrorMeter, LineFit, type ErrorFigures } from './error-meter';
+import { orientationChecks } from './orientation';
+import { checkFiles, readPackText } from './pack-files';
+import { openPipeline, openReference, type Pipeline, type Reference } from './pipeline';
+import {
+  checkFileList,
+  checkGrid,
+  checkHeights,
+  checkMarkdown,
+  checkPlacement,
+  checkSpots,
+  elevationOf,
+  expectedCard,
+  expectedGrid,
+  expectedHeights,
+  pageSchema,
+  placesOf,
+  readGround,
+  TIE,
+  type ExpectedGrid,
+  type ExpectedHeights,
+  type Page,
+  type Place,
+  type SourceFacts,
+  type SourceReading,
+} from './twin';
+import type { Findings, Proof, ProofCheck, ProofInput, ProofMaps } from './types';
+import { typedValues, valueChecks } from './values';
+import {
+  clippedCheck,
+  heightCheck,
+  placeChecks,
+  sampleCheck,
+  seamCheck,
+  spotCheck,
+  spotMeter,
+  spotProofs,
+} from './verdicts';
 
-/** Checks `import.json` as it comes from outside. */
-export function parsePlanDocument(value: unknown, file: string): PlanDocument {
-  const result = planDocumentSchema.safeParse(value);
-  if (result.success) return result.data;
-  throw documentError(result.error, 'pack document', file);
+/** The documents of a pack, read and checked. */
+async function readDocuments(input: ProofInput): Promise<{ page: Page; recipe: Recipe; markdown: string | null }> {
+  const text = await readPackText(await input.file('import.json'), 'import.json');
+  let value: unknown;
+  try {
+    value = JSON.parse(text);
+  } catch {
+    throw new LevelGridError('pack-document', {
+      file: 'import.json',
+      found: 'text that is not JSON',
+      expected: 'the document that a run has written',
+      remedy: 'Make the pack again.',
+    });
+  }
+  const page = pageSchema.safeParse(value);
+  if (!page.success) throw documentError(page.error, 'pack document', 'import.json');
+  const recipe = parseRecipeText(await readPackText(await input.file('recipe.json'), 'recipe.json'), 'recipe.json');
+  const source = await input.file('import.md');
+  const markdown = source ? await readPackText(source, 'import.md').catch(() => null) : null;
+  return { page: page.data, recipe, markdown };
 }
 
 /**
- * Reads the written files back as the target would, with the values that are typed in, and compares with the truth.
- * Streams; holds a row of each open tile.
+ * Reads a pack back as the target would, with the values that are typed in, and compares it with what must be there:
+ * files, values, placement and check spots, worked out from recipe and source alone; the ground, worked out a second
+ * time at more than a thousand vertices; and all samples, compared with the pipeline. Streams; holds a row of each
+ * open tile.
  */
 export async function prove(input: ProofInput, job?: JobContext): Promise<{ proof: Proof; maps: ProofMaps | null }> {
-  const { document, recipe, typed = {} } = input;
+  const { page, recipe, markdown } = await readDocuments(input);
   const checks: ProofCheck[] = [];
-  const values: Record<string, number> = {};
-  for (const row of document.card) values[row.id] = row.value;
-  for (const [id, value] of Object.entries(typed)) {
-    if (!(id in values)) {
-      throw new LevelGridError('usage', {
-        found: `"${id}" as a typed value`,
-        expected: `one of ${Object.keys(values).join(', ')}`,
-        remedy: 'Name a value of the import card.',
-      });
-    }
-    values[id] = value;
-  }
-  const decoder = decoderFor(document.target, values);
-  const files = await checkFiles(input, checks, partOf(job, 0, 0.15));
-  const { reference } = input;
-  const counted = !reference
-    ? null
-    : 'facts' in reference
-      ? reference
-      : await countSource(reference, recipe.source.raw, partOf(job, 0.15, 0.3));
-  let truth: Truth | null = null;
-  const fitted = counted ? plan(recipe, counted.facts, null) : null;
-  checkWindows(document, fitted ? fitted.work.geometry : null);
-  if (counted && fitted) {
-    const { work } = fitted;
-    // only a range that follows the fitted ground needs its extremes before anything is compared
-    const ground =
-      recipe.height.range === 'ground'
-        ? await groundStatistics(
-            fittedGround(counted.opened, recipe, work),
-            spanOf(counted, work.datum),
-            null,
-            partOf(job, 0.3, 0.5),
-          )
-        : null;
-    truth = counted.facts.stats
-      ? deriveTruth(recipe, counted.facts.info, counted.facts.stats, work.datum, ground)
-      : null;
-  }
-  const step = truth?.step ?? document.height.step;
-  const reach = truth
-    ? Math.max(Math.abs(truth.low), Math.abs(truth.high), truth.high - truth.low)
-    : Math.max(Math.abs(document.height.low), Math.abs(document.height.high));
-  const budget = {
-    halfStep: step / 2,
-    typing: Math.min(document.typing.budget, step / 10),
-    // a target computes in single precision: a few units in the last place of the largest height
-    arithmetic: Math.min(Math.max(step / 10, 0.003), reach * 4 * 2 ** -23),
-  };
+  const values = typedValues(page, input.typed ?? {});
+  const decoder = decoderFor(page.target, values);
+  const files = await checkFiles(input, page, checks, partOf(job, 0, 0.15));
+  const reference = input.reference
+    ? await openReference(input.reference, recipe.source.raw, partOf(job, 0.15, 0.3))
+    : null;
+  const facts = factsOf(page, reference);
+  const grid = expectedGrid(recipe, facts);
+  // what the heights rest on is first taken as the page says it, and held against the source when that has been read
+  const claimed = expectedHeights(recipe, claimsOf(page, facts));
+  const list = checkFileList(page, recipe, grid);
+  const sizes = checkGrid(page, recipe, grid, facts);
+  checks.push(list, sizes, checkPlacement(page, grid), ...checkMarkdown(page, markdown));
+  const { wrong, found } = valueChecks(page, values, expectedCard(recipe, facts, grid, claimed), decoder, grid);
+  checks.push(...found);
+  const budget = budgetOf(page, claimed);
   const limit = budget.halfStep + budget.typing + budget.arithmetic;
-  const state: Findings = {
+  const findings: Findings = {
     checks,
     meter: new ErrorMeter(),
     line: new LineFit(),
-    clippedLow: 0,
-    clippedHigh: 0,
     seamsCompared: 0,
     seamsDifferent: 0,
   };
-  const spotCodes = new Map<string, number>();
-  let maps: ProofMaps | null = null;
-  let groundError: ErrorFigures | null = null;
-  if (files.readable) {
-    const compared = await compareFiles(
-      input,
-      files.sources,
-      decoder,
-      truth,
-      counted,
-      fitted,
-      state,
-      limit,
-      spotCodes,
-      partOf(job, recipe.height.range === 'ground' ? 0.5 : 0.3, 1),
-    );
-    maps = compared.maps;
-    groundError = compared.groundError;
-  }
-  const spots = document.spots.map((spot): SpotProof => {
-    const foundCode = spotCodes.get(spot.id) ?? null;
-    return {
-      id: spot.id,
-      label: spot.label,
-      file: spot.file,
-      expectedCode: spot.code,
-      foundCode,
-      expected: spot.elevation === null ? null : spot.elevation - (truth?.zero ?? document.height.zero),
-      shown: foundCode === null ? null : decoder.heightOf(foundCode),
-    };
-  });
-  const meter = truth ? state.meter : spotMeter(spots, limit, document);
-  const { wrong, found } = valueChecks(document, values, decoder, truth, counted?.facts.info ?? null);
-  checks.push(...found);
+
+  const readable = files.readable && list.state === 'holds' && sizes.state === 'holds';
+  const read = readable
+    ? await readAll(
+        input,
+        { page, recipe, grid, facts, claimed, reference, files: files.sources },
+        decoder,
+        values,
+        findings,
+        job,
+      )
+    : null;
+  const heights = read?.heights ?? claimed;
+  const spots = spotProofs(page, read?.spotCodes ?? new Map(), (code) => decoder.heightOf(code), heights);
+  const meter = read?.pipeline ? findings.meter : spotMeter(spots);
   const figures = meter.figures();
-  if (files.readable) heightCheck(checks, figures, limit, budget, meter.samples, state, wrong);
-  spotCheck(checks, spots, limit, document);
-  if (document.files.length > 1 && document.tiles.edges === 'shared' && files.readable) seamCheck(checks, state);
-  if (truth) clippedCheck(checks, state);
-  const proof: Proof = {
-    holds: checks.every((c) => c.state === 'holds' || c.state === 'caution'),
-    step,
-    encodingError: { ...figures, budget, samples: meter.samples, against: truth ? 'fitted ground' : 'check spots' },
-    groundError,
-    clipped: truth ? { low: state.clippedLow, high: state.clippedHigh } : null,
-    checks,
-    wrongValues: wrong,
-    spots,
-    seams: { compared: state.seamsCompared, different: state.seamsDifferent },
-    rim: fitted?.work.geometry.rim ?? null,
+  if (read)
+    checks.push(
+      heightCheck(
+        figures,
+        limit,
+        budget,
+        findings,
+        wrong.map((id) => labelOf(page, id)),
+      ),
+    );
+  checks.push(checkSpots(page, grid, heights, read?.spotGround ?? null), ...spotCheck(spots, limit));
+  if (page.files.length > 1 && page.tiles.edges === 'shared' && read) checks.push(seamCheck(findings));
+  if (!reference)
+    checks.push({
+      id: 'compared',
+      state: 'note',
+      message: 'Held against its own page only: the ground was not compared, since no source was given.',
+    });
+  if (page.draft !== null)
+    checks.push({
+      id: 'draft',
+      state: 'note',
+      message: `A draft on ${page.draft} vertices: it says nothing of the full pack.`,
+    });
+  const tally = read?.pipeline?.tally ?? null;
+  return {
+    proof: {
+      holds: checks.every((c) => c.state !== 'fault'),
+      compared: reference ? 'source' : 'page',
+      draft: page.draft,
+      step: heights.step,
+      encodingError: {
+        ...figures,
+        budget,
+        samples: meter.samples,
+        against: read?.pipeline ? 'fitted ground' : 'check spots',
+      },
+      groundError: read?.groundError ?? null,
+      clipped: tally ? { low: tally.below, high: tally.above } : null,
+      places: read?.places ?? null,
+      differentSamples: read?.differentSamples ?? null,
+      checks,
+      wrongValues: wrong,
+      spots,
+      seams: { compared: findings.seamsCompared, different: findings.seamsDifferent },
+      rim: reference ? rimOf(recipe, grid, facts) : null,
+    },
+    maps: read?.maps ?? null,
   };
-  return { proof, maps };
+}
+
+const labelOf = (page: Page, id: string): string => page.card.find((r) => r.id === id)?.label ?? id;
+
+/** What is known of the source: from the source itself, or else as the page says. */
+function factsOf(page: Page, reference: Reference | null): SourceFacts {
+  if (!reference) return page.source;
+  const { width, height, bitDepth, sampleType } = reference.opened.info;
+  return { file: reference.file, width, height, bitDepth, sampleType };
+}
+
+function claimsOf(page: Page, facts: SourceFacts): Parameters<typeof expectedHeights>[1] {
+  return {
+    bitDepth: facts.bitDepth,
+    sampleType: facts.sampleType,
+    min: page.source.min ?? 0,
+    max: page.source.max ?? 0,
+    groundLow: page.height.groundLow ?? page.height.low,
+    groundHigh: page.height.groundHigh ?? page.height.high,
+  };
+}
+
+/**
+ * Half a step of rounding, what the digits of the card lose, and what arithmetic may: codes may be off by a hundredth
+ * of a step about the middle of two, and doubles by their last bits.
+ */
+function budgetOf(page: Page, { step, low, high, zero }: ExpectedHeights): Proof['encodingError']['budget'] {
+  const rounding = (id: string): number => {
+    const row = page.card.find((r) => r.id === id);
+    return row ? 0.5 * 10 ** -row.digits : 0;
+  };
+  const typing =
+    page.target === 'component-grid'
+      ? (256 * rounding('heightScale') + rounding('heightOffset')) / 100
+      : rounding('heightRange') + rounding('baseElevation');
+  const reach = Math.max(Math.abs(low - zero), Math.abs(high - zero), Math.abs(low), Math.abs(high));
+  return {
+    halfStep: step / 2,
+    typing: Math.min(typing, step / 10),
+    arithmetic: Math.min(step / 10, TIE * step + reach * 2 ** -48),
+  };
+}
+
+interface Whole {
+  readonly page: Page;
+  readonly recipe: Recipe;
+  readonly grid: ExpectedGrid;
+  readonly facts: SourceFacts;
+  readonly claimed: ExpectedHeights;
+  readonly reference: Reference | null;
+  readonly files: readonly ByteSource[];
+}
+
+interface ReadAll {
+  readonly heights: ExpectedHeights;
+  readonly pipeline: Pipeline | null;
+  readonly groundError: ErrorFigures | null;
+  readonly places: Proof['places'];
+  readonly differentSamples: number | null;
+  readonly spotCodes: ReadonlyMap<string, number>;
+  readonly spotGround: SourceReading['values'] | null;
+  readonly maps: ProofMaps | null;
+}
+
+/** Reads all files and, where there is a source, the source: what is found goes into the checks. */
+async function readAll(
+  input: ProofInput,
+  whole: Whole,
+  decoder: ReturnType<typeof decoderFor>,
+  values: ReadonlyMap<string, number | string>,
+  findings: Findings,
+  job: JobContext | undefined,
+): Promise<ReadAll | null> {
+  const { page, recipe, grid, facts, claimed, reference, files } = whole;
+  const { checks } = findings;
+  const { width, height } = page.fit;
+  const mapped =
+    input.maps && reference ? { encoding: new ErrorMap(width, height), ground: new ErrorMap(width, height) } : null;
+  let pipeline: Pipeline | null = null;
+  if (reference) {
+    const opened = await openPipeline(
+      recipe,
+      reference,
+      { unit: claimed.unit, map: mapped?.ground ?? null },
+      partOf(job, 0.3, 0.45),
+    );
+    if ('refusal' in opened) {
+      checks.push({
+        id: 'recipe',
+        state: 'fault',
+        message: `The recipe can’t be made from this source: ${opened.refusal.message}`,
+      });
+      return null;
+    }
+    pipeline = opened;
+  }
+  const spots = page.spots.map(({ x, y }): Place => ({ x, y }));
+  const places = placesOf(grid, facts, reference ? spots : []);
+  const kept = [...spots, ...(reference ? places : [])];
+  let seen: Seen;
+  try {
+    seen = await compareFiles(
+      {
+        page,
+        sources: files,
+        decoder,
+        reading: readingOf(values),
+        heights: claimed,
+        pipeline,
+        map: mapped?.encoding ?? null,
+        places: kept,
+        extremes: reference !== null && recipe.height.range === 'ground',
+      },
+      findings,
+      partOf(job, 0.45, 0.9),
+    );
+  } catch (reason) {
+    const fault = unreadable(reason);
+    if (!fault) throw reason;
+    checks.push(fault);
+    return null;
+  }
+  const spotCodes = new Map<string, number>();
+  page.spots.forEach((spot, i) => {
+    const code = seen.codes[i]?.find((f) => f.file === spot.file)?.code;
+    if (code !== undefined) spotCodes.set(spot.id, code);
+  });
+  const bare = { spotCodes, pipeline, heights: claimed };
+  if (!reference || !pipeline)
+    return { ...bare, groundError: null, places: null, differentSamples: null, spotGround: null, maps: null };
+
+  const twin = await workOutAgain(whole, reference, kept, seen, checks, partOf(job, 0.9, 1));
+  const samples = files.reduce((sum, _, i) => sum + page.files[i]!.width * page.files[i]!.height, 0);
+  const all = sampleCheck(seen, page, samples);
+  checks.push(all.check);
+  const names = page.files.map((f) => f.name);
+  checks.push(
+    ...orientationChecks(
+      seen.sparse,
+      names,
+      seen.differing.map((d) => d.index),
+    ),
+  );
+  checks.push(clippedCheck(pipeline.tally.below, pipeline.tally.above, width * height));
+  if (pipeline.tally.voids > 0)
+    checks.push({
+      id: 'voids',
+      state: 'fault',
+      message: `${pipeline.tally.voids} vertices without a height were written as if they had one.`,
+    });
+  const groundError = pipeline.groundError();
+  return {
+    ...bare,
+    heights: twin.heights,
+    groundError,
+    places: { compared: kept.length, different: twin.different },
+    differentSamples: all.different,
+    spotGround: twin.values.slice(0, spots.length),
+    maps: mapped && {
+      columns: mapped.encoding.columns,
+      rows: mapped.encoding.rows,
+      encoding: mapped.encoding.cells,
+      ground: mapped.ground.cells,
+    },
+  };
+}
+
+/** How the typed orders have the files read; null where none is typed. */
+function readingOf(values: ReadonlyMap<string, number | string>): {
+  byteOrder: 'little' | 'big' | null;
+  rows: 'north' | 'south' | null;
+} {
+  const order = values.get('byteOrder');
+  const rows = values.get('rowOrder');
+  return {
+    byteOrder: order === 'little' || order === 'big' ? order : null,
+    rows: rows === 'north' || rows === 'south' ? rows : null,
+  };
+}
+
+/** A file that can't be read is a fault of the pack, not of the proof. */
+function unreadable(reason: unknown): ProofCheck | null {
+  const error = asLevelGridError(reason, 'reading the pack');
+  if (error.code === 'cancelled' || error.code === 'internal') return null;
+  return { id: 'files', state: 'fault', message: error.message };
+}
+
+/** The slow twin: the ground at single vertices, from the source's samples. */
+async function workOutAgain(
+  { page, recipe, grid, facts }: Whole,
+  { opened }: Reference,
+  kept: readonly Place[],
+  seen: Seen,
+  checks: ProofCheck[],
+  job: JobContext,
+): Promise<{ heights: ExpectedHeights; values: SourceReading['values']; different: number }> {
+  const places = [...kept, ...seen.extremes];
+  const reading = await readGround(opened, facts, recipe, grid, places, job);
+  checks.push(sourceCheck(page, reading));
+  const heights = expectedHeights(recipe, {
+    ...claimsOf(page, facts),
+    min: reading.min ?? 0,
+    max: reading.max ?? 0,
+  });
+  const elevations = reading.values.map((v) => elevationOf(v, heights)).filter((e) => e !== null);
+  const low = elevations.reduce((a, b) => Math.min(a, b), Infinity);
+  const high = elevations.reduce((a, b) => Math.max(a, b), -Infinity);
+  checks.push(extremesCheck(page, heights, low, high, recipe.height.range === 'ground'), checkHeights(page, heights));
+  const found = placeChecks(kept, reading.values, seen.codes, heights);
+  checks.push(...found.checks);
+  return { heights, values: reading.values, different: found.different };
+}
+
+/** What the page says of the source against the source itself. */
+function sourceCheck(page: Page, { min, max }: SourceReading): ProofCheck {
+  const { source } = page;
+  return source.min === min && source.max === max
+    ? {
+        id: 'source',
+        state: 'holds',
+        message: `The source holds values from ${min ?? 'none'} to ${max ?? 'none'}, as the page says.`,
+      }
+    : {
+        id: 'source',
+        state: 'fault',
+        message: `The page speaks of a source with values from ${source.min ?? 'none'} to ${source.max ?? 'none'}; this one holds ${min ?? 'none'} to ${max ?? 'none'}.`,
+      };
+}
+
+/** Most that the lowest and highest of the ground may differ, in steps: sums in another order and precision. */
+const EXTREME = 1 / 20;
+
+/**
+ * The lowest and highest ground that the page states must be reached by the vertices said to do so, and no vertex that
+ * was worked out may lie beyond. Where the range follows the ground, those with the lowest and highest codes are among them.
+ */
+function extremesCheck(page: Page, { step }: ExpectedHeights, low: number, high: number, follows: boolean): ProofCheck {
+  const { groundLow, groundHigh } = page.height;
+  const slack = EXTREME * step;
+  const fine =
+    groundLow !== null &&
+    groundHigh !== null &&
+    Math.abs(groundLow - low) <= slack &&
+    Math.abs(groundHigh - high) <= slack;
+  return fine
+    ? {
+        id: 'extremes',
+        state: 'holds',
+        message: 'Lowest and highest ground lie where the page says, and no vertex beyond them.',
+      }
+    : {
+        id: 'extremes',
+        state: 'fault',
+        message: `The page states ground from ${groundLow ?? 'none'} to ${groundHigh ?? 'none'} m; found from ${low} to ${high} m${follows ? ', which the height range follows' : ''}.`,
+      };
+}
+
+/** Vertices on each side that no source sample reaches. */
+function rimOf(recipe: Recipe, grid: ExpectedGrid, facts: SourceFacts): Proof['rim'] {
+  const side = (n: number, most: number): number => Math.min(most, Math.max(0, n));
+  const { startX, startY, width, height } = grid;
+  if (recipe.fit.method === 'resample') return { west: 0, east: 0, north: 0, south: 0 };
+  return {
+    west: side(-startX, width),
+    north: side(-startY, height),
+    east: side(startX + width - facts.width, width),
+    south: side(startY + height - facts.height, height),
+  };
 }

@@ -1,31 +1,28 @@
 import type { ByteSource, StartHasher } from '../base';
-import type { CheckState, PlanDocument } from '../plan';
-import type { Recipe } from '../recipe';
-import type { CountedSource } from '../run';
-import type { TypedValues } from './decoders';
 import type { ErrorFigures, ErrorMeter, LineFit } from './error-meter';
+import type { Reference } from './pipeline';
+
+/** States of what was compared. */
+export type ProofState = 'holds' | 'note' | 'caution' | 'fault';
 
 export interface ProofInput {
-  /** The document as it stands in the pack. */
-  readonly document: PlanDocument;
-  readonly recipe: Recipe;
-  /** The written file of that name; null where it is missing. */
+  /** A file of the pack by its name; null where it is missing. */
   readonly file: (name: string) => ByteSource | null | Promise<ByteSource | null>;
-  /** The source, for the truth; without it the check spots of the pack are the truth. */
-  readonly reference?: ByteSource | CountedSource;
-  /** Values typed otherwise than the card says. */
-  readonly typed?: TypedValues;
+  /** The source, for the truth; without it the pack is held against itself. */
+  readonly reference?: ByteSource | Reference['counted'];
+  /** Values typed otherwise than the card says, by the id of their row. */
+  readonly typed?: Readonly<Record<string, string | number>>;
   readonly ignoreChecksums?: boolean;
   readonly hasher?: StartHasher;
   /** Collects the difference view. */
   readonly maps?: boolean;
-  /** Extra files seen beside those of the document. */
+  /** All files seen in the folder of the pack. */
   readonly others?: readonly string[];
 }
 
 export interface ProofCheck {
   readonly id: string;
-  readonly state: CheckState;
+  readonly state: ProofState;
   readonly message: string;
 }
 
@@ -35,16 +32,20 @@ export interface SpotProof {
   readonly file: string;
   readonly expectedCode: number | null;
   readonly foundCode: number | null;
-  /** World heights in metres. */
+  /** World heights in metres; a clipped spot is expected to show the end of the range. */
   readonly expected: number | null;
   readonly shown: number | null;
 }
 
 export interface Proof {
   readonly holds: boolean;
+  /** What it was held against: the source, or only the pack's own page. */
+  readonly compared: 'source' | 'page';
+  /** Vertices per side of a tile where the pack is a draft: it proves nothing of the full pack. */
+  readonly draft: number | null;
   /** Metres from code to code. */
   readonly step: number;
-  /** What the target shows against the fitted ground, clipped samples left out; null without a reference. */
+  /** What the target shows against the fitted ground, clipped samples left out; without a source against the spots. */
   readonly encodingError: ErrorFigures & {
     readonly budget: { readonly halfStep: number; readonly typing: number; readonly arithmetic: number };
     readonly samples: number;
@@ -53,6 +54,10 @@ export interface Proof {
   /** The fitted ground against the source; null without a reference. */
   readonly groundError: ErrorFigures | null;
   readonly clipped: { readonly low: number; readonly high: number } | null;
+  /** Vertices whose ground was worked out a second time from the source, and those that hold another code. */
+  readonly places: { readonly compared: number; readonly different: number } | null;
+  /** Samples of all files that are not what the pipeline gives. */
+  readonly differentSamples: number | null;
   readonly checks: readonly ProofCheck[];
   /** Card rows whose typed value is wrong. */
   readonly wrongValues: readonly string[];
@@ -74,8 +79,6 @@ export interface Findings {
   readonly checks: ProofCheck[];
   readonly meter: ErrorMeter;
   readonly line: LineFit;
-  clippedLow: number;
-  clippedHigh: number;
   seamsCompared: number;
   seamsDifferent: number;
 }

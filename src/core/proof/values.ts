@@ -1,116 +1,123 @@
-import { formatLength, formatNumber } from '../base';
-import type { PlanDocument } from '../plan';
-import type { RasterInfo } from '../raster';
+import { formatLength, formatNumber, LevelGridError } from '../base';
 import type { TargetDecoder, TypedValues } from './decoders';
+import { asTyped, type ExpectedGrid, type ExpectedRow, type Page, type PageRow } from './twin';
 import type { ProofCheck } from './types';
-import type { Truth } from './truth';
+
+/** Words that a row of words may hold. */
+const WORDS: Readonly<Record<string, readonly string[]>> = {
+  byteOrder: ['little', 'big'],
+  rowOrder: ['north', 'south'],
+};
 
 /**
- * Holds every typed value against what it should be: from the truth where there is a reference, from the pack's own
- * unrounded value otherwise. Heights are also judged by what the files show; this says which value is to blame.
+ * The values of the card with those that were typed otherwise. Throws `usage` for an id that the card does not have,
+ * and for a value that is not of its kind.
+ */
+export function typedValues(
+  page: Page,
+  typed: Readonly<Record<string, string | number>>,
+): Map<string, number | string> {
+  const values = new Map<string, number | string>(page.card.map((row) => [row.id, row.value]));
+  for (const [id, value] of Object.entries(typed)) {
+    const row = page.card.find((r) => r.id === id);
+    if (!row) {
+      throw new LevelGridError('usage', {
+        found: `"${id}" as a typed value`,
+        expected: `one of ${page.card.map((r) => r.id).join(', ')}`,
+        remedy: 'Name a value of the import card.',
+      });
+    }
+    values.set(id, valueFor(row, value));
+  }
+  return values;
+}
+
+function valueFor(row: PageRow, value: string | number): number | string {
+  const words = WORDS[row.id];
+  if (words) {
+    if (words.includes(String(value))) return value;
+  } else {
+    const number = typeof value === 'number' ? value : numberOf(value);
+    if (Number.isFinite(number)) return number;
+  }
+  throw new LevelGridError('usage', {
+    found: `"${value}" for ${row.id}`,
+    expected: words ? words.join(' or ') : 'a number',
+    remedy: words ? `Example: ${row.id}=${words[0] ?? ''}` : `Example: ${row.id}=${asTyped(row)}`,
+  });
+}
+
+const numberOf = (text: string): number =>
+  /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(text.trim()) ? Number(text) : NaN;
+
+/**
+ * Holds every value against what it must be, worked out from recipe and source. Heights are also judged by what the
+ * files show; this says which value is to blame.
  */
 export function valueChecks(
-  document: PlanDocument,
+  page: Page,
   values: TypedValues,
+  expected: readonly ExpectedRow[],
   decoder: TargetDecoder,
-  truth: Truth | null,
-  info: RasterInfo | null,
+  grid: ExpectedGrid,
 ): { wrong: string[]; found: ProofCheck[] } {
   const wrong: string[] = [];
   const found: ProofCheck[] = [];
-  const step = truth?.step ?? document.height.step;
-  const expected = expectedValues(document, truth, info);
-  for (const row of document.card) {
-    const should = expected[row.id] ?? row.exact;
-    const value = values[row.id] ?? row.value;
-    // a value that is nearer to the truth than the card's own digits is right
-    const slack = Math.max(0.5 * 10 ** -row.digits * 1.001, slackOf(row.id, step, document));
-    if (Math.abs(value - should) <= slack) continue;
-    wrong.push(row.id);
+  const rows = new Map(page.card.map((row) => [row.id, row]));
+  const labelOf = (id: string): string => rows.get(id)?.label ?? id;
+  const missing = expected.filter((e) => !rows.has(e.id)).map((e) => e.id);
+  const surplus = page.card.filter((r) => !expected.some((e) => e.id === r.id)).map((r) => r.label);
+  const twice = page.card.filter((r, i) => page.card.findIndex((o) => o.id === r.id) !== i).map((r) => r.label);
+  for (const [list, words] of [
+    [missing, 'The card lacks'],
+    [surplus, 'The card has what the target does not ask for:'],
+    [twice, 'The card says twice:'],
+  ] as const)
+    if (list.length > 0) found.push({ id: 'card', state: 'fault', message: `${words} ${list.join(', ')}.` });
+  for (const { id, value: should, unit, slack } of expected) {
+    const row = rows.get(id);
+    const value = values.get(id);
+    if (!row || value === undefined) continue;
+    const digits = row.digits;
+    if (row.unit !== unit)
+      found.push({
+        id: `value-${id}`,
+        state: 'fault',
+        message: `${row.label} stands in ${row.unit || 'no unit'}; it should stand in ${unit || 'no unit'}.`,
+      });
+    const fine =
+      typeof value === 'number' && typeof should === 'number'
+        ? Math.abs(value - should) <= slack + 1e-12 * Math.abs(should)
+        : value === should;
+    if (fine) continue;
+    wrong.push(id);
+    const words = (v: number | string): string =>
+      typeof v === 'number' ? `${formatNumber(v, digits)}${unit && ` ${unit}`}` : v;
     found.push({
-      id: `value-${row.id}`,
+      id: `value-${id}`,
       state: 'fault',
-      message: `${row.label} is typed as ${formatNumber(value, row.digits)}${row.unit && ` ${row.unit}`}; it should be ${formatNumber(should, row.digits)}${consequence(row.id, document, decoder, truth)}.`,
+      message: `${labelOf(id)} is typed as ${words(value)}; it should be ${words(should)}${consequence(id, page, decoder, grid)}.`,
     });
   }
-  if (wrong.length === 0)
-    found.push({ id: 'values', state: 'holds', message: `All ${document.card.length} values of the card are right.` });
-  layoutCheck(document, decoder, found);
+  if (found.length === 0)
+    found.push({ id: 'values', state: 'holds', message: `All ${page.card.length} values of the card are right.` });
+  layoutCheck(page, decoder, found);
   return { wrong, found };
 }
 
-/** What the values should be, from the truth alone. */
-function expectedValues(
-  document: PlanDocument,
-  truth: Truth | null,
-  info: RasterInfo | null,
-): Readonly<Record<string, number>> {
-  if (!truth || !info) return {};
-  const { width, height, window } = { ...document.fit, window: document.files[0]?.window };
-  const spacingX = truth.extentX / (width - 1);
-  const spacingY = truth.extentY / (height - 1);
-  const lowAtCode0 = truth.low - truth.zero;
-  if (document.target === 'component-grid') {
-    // 32768 codes above the lowest lies the middle code, and there the offset
-    return {
-      groundScaleX: spacingX * 100,
-      groundScaleY: spacingY * 100,
-      heightScale: truth.step * 12800,
-      heightOffset: (lowAtCode0 + 32768 * truth.step) * 100,
-      eastOffset: truth.east * 100,
-      northOffset: truth.north * 100,
-    };
-  }
-  return {
-    extentX: spacingX * ((window?.width ?? width) - 1),
-    extentY: spacingY * ((window?.height ?? height) - 1),
-    heightRange: truth.high - truth.low,
-    baseElevation: lowAtCode0,
-  };
-}
-
-/** Room beyond the card's own rounding, so that a truth computed in another order is no fault. */
-function slackOf(id: string, step: number, document: PlanDocument): number {
-  const spacing = Math.min(document.fit.spacing.x, document.fit.spacing.y);
-  switch (id) {
-    case 'heightScale':
-      return step / 20 / 2.56;
-    case 'heightOffset':
-      return (step / 20) * 100;
-    case 'heightRange':
-    case 'baseElevation':
-      return step / 20;
-    case 'groundScaleX':
-    case 'groundScaleY':
-      return spacing / document.fit.width;
-    case 'extentX':
-    case 'extentY':
-      return spacing / 50;
-    case 'eastOffset':
-    case 'northOffset':
-      return 1;
-    default:
-      return 0;
-  }
-}
-
-/** What a wrong ground value does, in metres at the far corner. */
-function consequence(id: string, document: PlanDocument, decoder: TargetDecoder, truth: Truth | null): string {
-  if (!truth) return '';
-  const tile = document.files[0]?.window;
-  if (!tile) return '';
-  const share = (n: number, whole: number): number => (n - 1) / (whole - 1);
-  if (id === 'groundScaleX' || id === 'extentX') {
-    return `: the far edge lies ${formatLength(Math.abs(decoder.extentX(tile.width) - truth.extentX * share(tile.width, document.fit.width)))} off`;
-  }
-  if (id === 'groundScaleY' || id === 'extentY') {
-    return `: the far edge lies ${formatLength(Math.abs(decoder.extentY(tile.height) - truth.extentY * share(tile.height, document.fit.height)))} off`;
-  }
+/** What a wrong ground value does, in metres at the far edge of one file. */
+function consequence(id: string, page: Page, decoder: TargetDecoder, grid: ExpectedGrid): string {
+  const off = (shown: number, should: number): string =>
+    `: the far edge lies ${formatLength(Math.abs(shown - should))} off`;
+  if (id === 'groundScaleX' || id === 'extentX')
+    return off(decoder.extentX(grid.tileWidth), grid.spacingX * (grid.tileWidth - 1));
+  if (id === 'groundScaleY' || id === 'extentY')
+    return off(decoder.extentY(grid.tileHeight), grid.spacingY * (grid.tileHeight - 1));
   return '';
 }
 
-function layoutCheck(document: PlanDocument, decoder: TargetDecoder, found: ProofCheck[]): void {
-  const file = document.files[0];
+function layoutCheck(page: Page, decoder: TargetDecoder, found: ProofCheck[]): void {
+  const file = page.files[0];
   const x = decoder.verticesX();
   const y = decoder.verticesY();
   if (!file || x === null || y === null) return;

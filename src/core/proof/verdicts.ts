@@ -1,119 +1,183 @@
-import { formatLength, formatShort } from '../base';
-import type { PlanDocument } from '../plan';
+import { formatLength, formatNumber, formatShort } from '../base';
 import { ErrorMeter, type ErrorFigures } from './error-meter';
+import type { Seen } from './compare-files';
+import { codeOf, elevationOf, type ExpectedHeights, type GroundValue, type Page, type Place } from './twin';
 import type { Findings, Proof, ProofCheck, SpotProof } from './types';
 
 /*
  * What the figures of a proof mean, in sentences.
  */
 
+const count = (n: number, one: string, many = `${one}s`): string => `${formatNumber(n, 0)} ${n === 1 ? one : many}`;
+
+/** The spots as they are shown, and as they should be: what is clipped shows the end of the range. */
+export function spotProofs(
+  page: Page,
+  codes: ReadonlyMap<string, number>,
+  heightOf: (code: number) => number,
+  heights: ExpectedHeights,
+): SpotProof[] {
+  return page.spots.map((spot): SpotProof => {
+    const foundCode = codes.get(spot.id) ?? null;
+    const within = spot.elevation === null ? null : Math.min(heights.high, Math.max(heights.low, spot.elevation));
+    return {
+      id: spot.id,
+      label: spot.label,
+      file: spot.file,
+      expectedCode: spot.code,
+      foundCode,
+      expected: within === null ? null : within - heights.zero,
+      shown: foundCode === null ? null : heightOf(foundCode),
+    };
+  });
+}
+
 /** The check spots as the truth, where there is no other. */
-export function spotMeter(spots: readonly SpotProof[], limit: number, document: PlanDocument): ErrorMeter {
+export function spotMeter(spots: readonly SpotProof[]): ErrorMeter {
   const meter = new ErrorMeter();
-  for (const { shown, expected, expectedCode } of spots) {
+  for (const { shown, expected } of spots) {
     if (shown === null || expected === null) continue;
     const error = Math.abs(shown - expected);
-    if (clippedSpot(expectedCode, shown, expected, limit, document)) continue;
     meter.addRow({ max: error, sum: error, squares: error * error, count: 1 });
   }
   return meter;
 }
 
-/** A spot outside the height range shows the end of the range, not its own height. */
-function clippedSpot(
-  code: number | null,
-  shown: number,
-  expected: number,
-  limit: number,
-  document: PlanDocument,
-): boolean {
-  const lowest = document.height.low - document.height.zero;
-  const highest = document.height.high - document.height.zero;
-  return (
-    (code === 0 && expected < lowest && shown - expected > limit) ||
-    (code === 65535 && expected > highest && expected - shown > limit)
-  );
-}
-
 export function heightCheck(
-  checks: ProofCheck[],
   figures: ErrorFigures,
   limit: number,
   budget: Proof['encodingError']['budget'],
-  samples: number,
-  state: Findings,
+  findings: Findings,
   wrong: readonly string[],
-): void {
+): ProofCheck {
   const parts = `${formatLength(budget.halfStep)} half step + ${formatLength(budget.typing)} typing + ${formatLength(budget.arithmetic)} arithmetic`;
-  const clippedMost = state.clippedLow + state.clippedHigh > samples;
-  if (figures.max <= limit && !clippedMost) {
-    checks.push({
+  if (figures.max <= limit)
+    return {
       id: 'heights',
       state: 'holds',
       message: `The largest encoding error is ${formatLength(figures.max)}, within ${formatLength(limit)} (${parts}).`,
-    });
-    return;
-  }
-  const line = state.line.result();
+    };
+  const line = findings.line.result();
   const trend =
-    line && !wrong.length && Math.abs(line.slope - 1) > 1e-4
+    line && wrong.length === 0 && Math.abs(line.slope - 1) > 1e-4
       ? ` Heights are shown ${formatShort(line.slope, 4)} times as tall as they are.`
       : '';
   const blame = wrong.length > 0 ? ` Wrong on the card: ${wrong.join(', ')}.` : trend;
-  checks.push({
+  return {
     id: 'heights',
     state: 'fault',
-    message: clippedMost
-      ? `${state.clippedLow + state.clippedHigh} samples lie beyond the heights that the files can show.${blame}`
-      : `The largest encoding error is ${formatLength(figures.max)}, above ${formatLength(limit)} (${parts}).${blame}`,
-  });
+    message: `The largest encoding error is ${formatLength(figures.max)}, above ${formatLength(limit)} (${parts}).${blame}`,
+  };
 }
 
-export function spotCheck(
-  checks: ProofCheck[],
-  spots: readonly SpotProof[],
-  limit: number,
-  document: PlanDocument,
-): void {
-  const off = spots.filter(
-    (s) =>
-      s.shown !== null &&
-      s.expected !== null &&
-      Math.abs(s.shown - s.expected) > limit &&
-      !clippedSpot(s.expectedCode, s.shown, s.expected, limit, document),
-  );
+export function spotCheck(spots: readonly SpotProof[], limit: number): ProofCheck[] {
+  const off = spots.filter((s) => s.shown !== null && s.expected !== null && Math.abs(s.shown - s.expected) > limit);
   const codes = spots.filter((s) => s.foundCode !== null && s.foundCode !== s.expectedCode);
   const bad = new Set([...off, ...codes]);
-  const names = [...bad].map((s) => s.label.toLowerCase()).join(', ');
   if (bad.size > 0)
-    checks.push({
-      id: 'spots',
-      state: 'fault',
-      message: `${bad.size} of ${spots.length} check spots differ: ${names}.`,
-    });
-  else if (spots.some((s) => s.foundCode !== null))
-    checks.push({ id: 'spots', state: 'holds', message: `All ${spots.length} check spots show their height.` });
+    return [
+      {
+        id: 'spots',
+        state: 'fault',
+        message: `${bad.size} of ${spots.length} check spots differ: ${[...bad].map((s) => s.label.toLowerCase()).join(', ')}.`,
+      },
+    ];
+  const seen = spots.filter((s) => s.foundCode !== null).length;
+  return seen > 0 ? [{ id: 'spots', state: 'holds', message: `All ${seen} check spots show their height.` }] : [];
 }
 
-export function seamCheck(checks: ProofCheck[], { seamsCompared, seamsDifferent }: Findings): void {
-  checks.push({
+export function seamCheck({ seamsCompared, seamsDifferent }: Findings): ProofCheck {
+  return {
     id: 'seams',
     state: seamsDifferent > 0 ? 'fault' : 'holds',
     message:
       seamsDifferent > 0
-        ? `${seamsDifferent} of ${seamsCompared} vertices on shared edges differ between neighbours.`
-        : `All ${seamsCompared} vertices on shared edges are the same in both tiles.`,
-  });
+        ? `${formatNumber(seamsDifferent, 0)} of ${count(seamsCompared, 'vertex', 'vertices')} on shared edges differ between neighbours.`
+        : `All ${count(seamsCompared, 'vertex', 'vertices')} on shared edges are the same in both tiles.`,
+  };
 }
 
-export function clippedCheck(checks: ProofCheck[], { clippedLow, clippedHigh }: Findings): void {
-  const count = clippedLow + clippedHigh;
-  checks.push({
+export function clippedCheck(low: number, high: number, samples: number): ProofCheck {
+  const all = low + high;
+  if (all === 0) return { id: 'clipped', state: 'holds', message: 'No sample is clipped.' };
+  const most = all > samples / 2;
+  return {
     id: 'clipped',
-    state: count > 0 ? 'caution' : 'holds',
-    message:
-      count > 0
-        ? `${clippedLow} samples below and ${clippedHigh} above the height range are clipped.`
-        : 'No sample is clipped.',
+    state: most ? 'fault' : 'caution',
+    message: `${count(low, 'sample')} below and ${formatNumber(high, 0)} above the height range are clipped${most ? ', more than half of all' : ''}.`,
+  };
+}
+
+/** All samples of all files against the pipeline. */
+export function sampleCheck(seen: Seen, page: Page, all: number): { check: ProofCheck; different: number } {
+  const different = seen.differing.reduce((sum, d) => sum + d.count, 0);
+  const first = seen.differing[0];
+  if (!first)
+    return {
+      different,
+      check: {
+        id: 'samples',
+        state: 'holds',
+        message: `All ${count(all, 'sample')} are, to the code, what Level Grid makes of this source and recipe.`,
+      },
+    };
+  const name = page.files[first.index]?.name ?? '';
+  const others = seen.differing.length > 1 ? ` in ${seen.differing.length} files` : '';
+  return {
+    different,
+    check: {
+      id: 'samples',
+      state: 'fault',
+      message: `${count(different, 'sample')}${others} ${different === 1 ? 'is' : 'are'} not what the recipe gives: the first is column ${first.x}, row ${first.y} of ${name}, with code ${first.found} instead of ${first.expected}.`,
+    },
+  };
+}
+
+/** The ground worked out a second time, vertex by vertex, against the codes in the files. */
+export function placeChecks(
+  places: readonly Place[],
+  values: readonly GroundValue[],
+  codes: Seen['codes'],
+  heights: ExpectedHeights,
+): { checks: ProofCheck[]; different: number } {
+  let different = 0;
+  let voids = 0;
+  let first = '';
+  places.forEach((place, i) => {
+    const value = values[i]!;
+    const elevation = elevationOf(value, heights);
+    if (elevation === null) {
+      voids++;
+      return;
+    }
+    const expected = [codeOf(elevation, heights)];
+    // decided by the last bits: ground, or the elevation of voids
+    if (value.kind === 'either' && heights.voids !== null) expected.push(codeOf(heights.voids, heights));
+    const wrong = codes[i]!.find((f) => !expected.some((e) => f.code === e.code || f.code === e.other));
+    if (!wrong) return;
+    different++;
+    if (first === '')
+      first = `at vertex ${place.x}, ${place.y} ${wrong.file} holds ${wrong.code}, and the source gives ${expected[0]!.code}`;
   });
+  const checks: ProofCheck[] = [];
+  if (voids > 0)
+    checks.push({
+      id: 'voids',
+      state: 'fault',
+      message: `${voids} of ${count(places.length, 'vertex', 'vertices')} have no ground in the source, and the recipe gives voids no elevation.`,
+    });
+  checks.push(
+    different > 0
+      ? {
+          id: 'codes',
+          state: 'fault',
+          message: `${formatNumber(different, 0)} of ${count(places.length, 'vertex', 'vertices')}, worked out again from the source, hold another code: ${first}.`,
+        }
+      : {
+          id: 'codes',
+          state: 'holds',
+          message: `${count(places.length, 'vertex', 'vertices')}, worked out again from the source in double precision, hold the code that they must have.`,
+        },
+  );
+  return { checks, different };
 }

@@ -7,6 +7,10 @@ export interface DistinctCounter {
   count(): number;
   /** Greatest common divisor of the differences between occurring whole numbers; null for floats or a single value. */
   step(): number | null;
+  /** True where there are more values than are told apart. */
+  more?(): boolean;
+  /** The same as `step` for floats that are all whole numbers; null otherwise. */
+  wholeStep?(): number | null;
   /** Takes over what a kernel has marked: one byte per code. */
   merge?(seen: Uint8Array): void;
 }
@@ -53,6 +57,7 @@ function pagedCounter(whole: boolean): DistinctCounter {
   let distinct = 0;
   let first: number | null = null;
   let step = 0;
+  const steps = new WholeSteps();
   const add = (bits: number): boolean => {
     const key = bits >>> 16;
     let page = pages.get(key);
@@ -71,7 +76,7 @@ function pagedCounter(whole: boolean): DistinctCounter {
         for (let i = 0; i < data.length; i++) {
           const value = data[i] as number;
           // −0 and 0 are one height
-          if (Number.isFinite(value)) add(value === 0 ? 0 : (bits[i] as number));
+          if (Number.isFinite(value) && add(value === 0 ? 0 : (bits[i] as number))) steps.add(value);
         }
         return;
       }
@@ -84,21 +89,51 @@ function pagedCounter(whole: boolean): DistinctCounter {
     },
     count: () => distinct,
     step: () => (whole && step > 0 ? step : null),
+    wholeStep: () => steps.result(),
   };
 }
 
-/** For 64-bit floats: a set of the values themselves. */
+/** The common step of floats, as long as all of them are whole numbers. */
+class WholeSteps {
+  private first: number | null = null;
+  private common = 0;
+  private whole = true;
+
+  add(value: number): void {
+    if (!this.whole) return;
+    this.whole = Number.isSafeInteger(value);
+    if (this.first === null) this.first = value;
+    else this.common = gcd(Math.abs(value - this.first), this.common);
+  }
+
+  result(): number | null {
+    return this.whole && this.common > 0 ? this.common : null;
+  }
+}
+
+/** A set of more values than this takes too much memory, and nobody asks how many more there are. */
+const MOST_DISTINCT = 4_000_000;
+
+/** For 64-bit floats: a set of the values themselves, up to a limit. */
 function setCounter(): DistinctCounter {
   const seen = new Set<number>();
+  const steps = new WholeSteps();
+  let more = false;
   return {
     add(data) {
-      for (let i = 0; i < data.length; i++) {
+      for (let i = 0; i < data.length && !more; i++) {
         const value = data[i] as number;
-        if (Number.isFinite(value)) seen.add(value);
+        if (!Number.isFinite(value)) continue;
+        const before = seen.size;
+        seen.add(value);
+        if (seen.size > before) steps.add(value);
+        more = seen.size > MOST_DISTINCT;
       }
     },
-    count: () => seen.size,
+    count: () => Math.min(seen.size, MOST_DISTINCT),
+    more: () => more,
     step: () => null,
+    wholeStep: () => (more ? null : steps.result()),
   };
 }
 

@@ -21,8 +21,10 @@ export interface GroundSpot {
   readonly value: number | null;
 }
 
-/** Exact facts over the fitted ground, in the raster's unit above its datum. */
+/** Exact facts over the fitted ground, in the raster's unit above `datum`. */
 export interface GroundStatistics {
+  /** The stored value that all heights here are counted from. */
+  readonly datum: number;
   readonly min: number;
   readonly max: number;
   readonly mean: number;
@@ -73,6 +75,7 @@ export class GroundCollector {
     private readonly height: number,
     span: Bounds,
     private readonly bounds: Bounds | null,
+    private readonly datum = 0,
     /** Uses the plain twin even where there is a kernel. */
     private readonly plain = false,
   ) {
@@ -159,6 +162,7 @@ export class GroundCollector {
       value: value === value ? value : null,
     });
     return {
+      datum: this.datum,
       min,
       max,
       mean: valid > 0 ? this.sum / valid : 0,
@@ -192,7 +196,7 @@ export async function groundStatistics(
   bounds: Bounds | null,
   job?: JobContext,
 ): Promise<GroundStatistics> {
-  const collector = new GroundCollector(ground.width, ground.height, span, bounds);
+  const collector = new GroundCollector(ground.width, ground.height, span, bounds, ground.datum);
   for await (const band of ground.bands(job)) {
     checkpoint(job);
     collector.add(band);

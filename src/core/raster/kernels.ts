@@ -34,6 +34,8 @@ export interface AxisWeights {
   /** Taps of the widest output; narrower ones are padded with zero weights inside the source. */
   readonly taps: number;
   readonly weights: Float32Array;
+  /** The same before they were rounded to single precision. */
+  readonly exact: Float64Array;
 }
 
 export interface AxisMapping {
@@ -60,14 +62,14 @@ export function axisWeights(mapping: AxisMapping, filter: Filter): AxisWeights {
   const first = new Int32Array(count);
   if (filter === 'nearest') {
     for (let i = 0; i < count; i++) first[i] = Math.min(n - 1, Math.floor(positionOf(i + from, n, m) + 0.5));
-    return { first, taps: 1, weights: new Float32Array(count).fill(1) };
+    return { first, taps: 1, weights: new Float32Array(count).fill(1), exact: new Float64Array(count).fill(1) };
   }
   const reach = filter === 'area' ? widen / 2 + 0.5 : widen * { bilinear: 1, 'catmull-rom': 2, lanczos3: 3 }[filter];
   const kernel = { bilinear: triangle, 'catmull-rom': catmullRom, lanczos3, area: triangle }[filter];
   // every kernel is 0 at its reach: what lies strictly within counts
   const taps = Math.min(n, Math.ceil(reach * 2));
   const weights = new Float32Array(count * taps);
-  const exact = new Float64Array(taps);
+  const exact = new Float64Array(count * taps);
   for (let i = 0; i < count; i++) {
     const centre = positionOf(i + from, n, m);
     const start = Math.max(0, Math.min(n - taps, Math.floor(centre - reach) + 1));
@@ -79,21 +81,23 @@ export function axisWeights(mapping: AxisMapping, filter: Filter): AxisWeights {
         filter === 'area'
           ? Math.max(0, Math.min(x + 0.5, centre + widen / 2) - Math.max(x - 0.5, centre - widen / 2))
           : kernel((x - centre) / widen);
-      exact[k] = w;
+      exact[i * taps + k] = w;
       sum += w;
     }
     // rounded to single precision they must still add up to 1, or flat ground would tilt: the largest takes the rest
     let rest = 1;
     let largest = 0;
     for (let k = 0; k < taps; k++) {
-      const w = Math.fround((exact[k] as number) / sum);
+      const share = (exact[i * taps + k] as number) / sum;
+      exact[i * taps + k] = share;
+      const w = Math.fround(share);
       weights[i * taps + k] = w;
       rest -= w;
       if (w > (weights[i * taps + largest] as number)) largest = k;
     }
     weights[i * taps + largest] = (weights[i * taps + largest] as number) + rest;
   }
-  return { first, taps, weights };
+  return { first, taps, weights, exact };
 }
 
 /** Source position of vertex `i`, exact at both ends. */

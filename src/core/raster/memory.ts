@@ -32,12 +32,13 @@ export function memoryRaster(
 
 /** An empty array of the type in which a raster's samples are stored, on shared memory where `shared` says so. */
 export function allocateSamples(
-  info: Pick<RasterInfo, 'width' | 'height' | 'bitDepth' | 'sampleType'>,
+  info: Pick<RasterInfo, 'width' | 'height' | 'bitDepth' | 'sampleType' | 'mayHoldVoids'>,
   shared: boolean,
 ): StoredSamples {
   const count = info.width * info.height;
-  const bytes = Math.max(8, info.bitDepth) / 8;
+  const bytes = info.mayHoldVoids ? 4 : Math.max(8, info.bitDepth) / 8;
   const buffer = (shared ? new SharedArrayBuffer(count * bytes) : new ArrayBuffer(count * bytes)) as ArrayBuffer;
+  if (info.mayHoldVoids) return new Float32Array(buffer);
   if (info.sampleType === 'float') return info.bitDepth === 64 ? new Float64Array(buffer) : new Float32Array(buffer);
   if (info.sampleType === 'int')
     return bytes === 1 ? new Int8Array(buffer) : bytes === 2 ? new Int16Array(buffer) : new Int32Array(buffer);
@@ -57,6 +58,7 @@ export function heightStream(data: Float32Array, width: number, rowsPerBand = ba
   return {
     width,
     height,
+    datum: 0,
     async *bands(): AsyncGenerator<Band> {
       for (let y = 0; y < height; y += rowsPerBand) {
         const rows = Math.min(rowsPerBand, height - y);

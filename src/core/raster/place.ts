@@ -20,6 +20,7 @@ export function place(source: HeightStream, options: PlaceOptions): HeightStream
   return {
     width,
     height,
+    datum: source.datum,
     async *bands(job?: JobContext): AsyncGenerator<Band> {
       const rowsPerBand = bandRows(width);
       let y = 0;

@@ -1,5 +1,6 @@
 import { checkpoint, LevelGridError, type JobContext } from '../base';
 import { ResampleKernel, floatsAt } from '../kernels';
+import { toHeights } from './datum';
 import { axisWeights, type AxisWeights, type Filter } from './kernels';
 import { columnPass, rowPass } from './passes';
 import { bandRows, type Band, type HeightStream } from './types';
@@ -13,6 +14,8 @@ export interface ResampleOptions {
   readonly clamp: { readonly low: number; readonly high: number } | null;
   /** True where the source may hold voids: weights are then renormalised around them, at about twice the cost. */
   readonly voids: boolean;
+  /** Sums in double precision instead of single: slower by a multiple, for results that must be finer than Float32. */
+  readonly precise?: boolean;
 }
 
 /**
@@ -21,10 +24,11 @@ export interface ResampleOptions {
  * position in the whole raster alone, never on band borders, so shared edges stay equal.
  */
 export function resample(source: HeightStream, options: ResampleOptions): HeightStream {
-  const { width, height, filter, clamp, voids } = options;
+  const { width, height, filter, clamp, voids, precise = false } = options;
   return {
     width,
     height,
+    datum: source.datum,
     async *bands(job?: JobContext): AsyncGenerator<Band> {
       const across = axisWeights({ sourceSamples: source.width, resultSamples: width, from: 0, to: width }, filter);
       const square = source.height === source.width && height === width;
@@ -34,13 +38,16 @@ export function resample(source: HeightStream, options: ResampleOptions): Height
       const low = clamp?.low ?? -Infinity;
       const high = clamp?.high ?? Infinity;
       const rowsPerBand = bandRows(width);
+      const asCodes = source.codes !== undefined && !voids && !precise;
       const passes =
-        (voids ? null : kernelPasses(across, down, source.width, width, rowsPerBand, low, high)) ??
-        plainPasses(across, down, width, rowsPerBand, low, high, voids);
+        voids || precise
+          ? doublePasses(across, down, width, rowsPerBand, low, high)
+          : (kernelPasses(across, down, source.width, width, rowsPerBand, low, high, source.datum) ??
+            plainPasses(across, down, width, rowsPerBand, low, high, source.datum));
       let bandStart = 0;
       let filled = 0;
       let next = 0;
-      for await (const { y, rows, data } of source.codes && !voids ? source.codes(job) : source.bands(job)) {
+      for await (const { y, rows, data } of asCodes && source.codes ? source.codes(job) : source.bands(job)) {
         checkpoint(job);
         for (let r = 0; r < rows; r += passes.together) {
           const count = Math.min(passes.together, rows - r);
@@ -89,8 +96,9 @@ function kernelPasses(
   rowsPerBand: number,
   low: number,
   high: number,
+  datum: number,
 ): Passes | null {
-  const kernel = ResampleKernel.create(across, down, sourceWidth, width, rowsPerBand);
+  const kernel = ResampleKernel.create(across, down, sourceWidth, width, rowsPerBand, datum);
   if (!kernel) return null;
   return {
     together: ResampleKernel.together,
@@ -122,23 +130,48 @@ function plainPasses(
   rowsPerBand: number,
   low: number,
   high: number,
-  voids: boolean,
+  datum: number,
 ): Passes {
   const ringRows = down.taps;
-  const stride = voids ? width * 2 : width;
-  const ring = new Float32Array(ringRows * stride);
+  const ring = new Float32Array(ringRows * width);
+  const band = new Float32Array(rowsPerBand * width);
+  return {
+    together: 1,
+    rows: (line, row) => {
+      const into = ring.subarray((row % ringRows) * width, (row % ringRows) * width + width);
+      rowPass(into, line instanceof Uint16Array ? toHeights(line, datum) : line, across, width);
+    },
+    column: (slot, row) => {
+      const out = band.subarray(slot * width, (slot + 1) * width);
+      columnPass(out, ring, down, row, ringRows, width);
+      if (low > -Infinity || high < Infinity) clampInPlace(out, low, high);
+    },
+    band: (y, rows) => ({ y, rows, data: band.subarray(0, rows * width) }),
+  };
+}
+
+/** Both passes in double precision, around voids where there are any. */
+function doublePasses(
+  across: AxisWeights,
+  down: AxisWeights,
+  width: number,
+  rowsPerBand: number,
+  low: number,
+  high: number,
+): Passes {
+  const ringRows = down.taps;
+  const stride = width * 2;
+  const ring = new Float64Array(ringRows * stride);
   const band = new Float32Array(rowsPerBand * width);
   return {
     together: 1,
     rows: (line, row) => {
       const into = ring.subarray((row % ringRows) * stride, (row % ringRows) * stride + stride);
-      if (voids) rowPassWithVoids(into, line, across, width);
-      else rowPass(into, line, across, width);
+      rowPassWithVoids(into, line, across, width);
     },
     column: (slot, row) => {
       const out = band.subarray(slot * width, (slot + 1) * width);
-      if (voids) columnPassWithVoids(out, ring, down, row, ringRows, width);
-      else columnPass(out, ring, down, row, ringRows, width);
+      columnPassWithVoids(out, ring, down, row, ringRows, width);
       if (low > -Infinity || high < Infinity) clampInPlace(out, low, high);
     },
     band: (y, rows) => ({ y, rows, data: band.subarray(0, rows * width) }),
@@ -146,8 +179,8 @@ function plainPasses(
 }
 
 /** Row pass around voids: first plane the weighted sum, second plane the weight that was really there. */
-function rowPassWithVoids(out: Float32Array, line: ArrayLike<number>, axis: AxisWeights, width: number): void {
-  const { first, taps, weights } = axis;
+function rowPassWithVoids(out: Float64Array, line: ArrayLike<number>, axis: AxisWeights, width: number): void {
+  const { first, taps, exact } = axis;
   for (let i = 0; i < width; i++) {
     let x = first[i] as number;
     let w = i * taps;
@@ -156,7 +189,7 @@ function rowPassWithVoids(out: Float32Array, line: ArrayLike<number>, axis: Axis
     for (const end = w + taps; w < end; w++, x++) {
       const value = line[x] as number;
       if (value !== value) continue;
-      const weight = weights[w] as number;
+      const weight = exact[w] as number;
       sum += weight * value;
       present += weight;
     }
@@ -170,13 +203,13 @@ const LEAST_WEIGHT = 0.5;
 
 function columnPassWithVoids(
   out: Float32Array,
-  ring: Float32Array,
+  ring: Float64Array,
   axis: AxisWeights,
   row: number,
   ringRows: number,
   width: number,
 ): void {
-  const { first, taps, weights } = axis;
+  const { first, taps, exact } = axis;
   const start = first[row] as number;
   const base = row * axis.taps;
   const stride = width * 2;
@@ -184,7 +217,7 @@ function columnPassWithVoids(
     let sum = 0;
     let present = 0;
     for (let k = 0; k < taps; k++) {
-      const w = weights[base + k] as number;
+      const w = exact[base + k] as number;
       const at = ((start + k) % ringRows) * stride + i;
       sum += w * (ring[at] as number);
       present += w * (ring[at + width] as number);

@@ -12,8 +12,12 @@ export interface SourceStatistics {
   readonly max: number | null;
   readonly mean: number | null;
   readonly distinctCodes: number;
+  /** There are more than that: so many different values are not told apart. */
+  readonly distinctMore?: true;
   /** Common step of the occurring codes; null for floats and for a single code. */
   readonly codeStep: number | null;
+  /** Common step of floats that are all whole numbers; left out for others. */
+  readonly wholeStep?: number;
 }
 
 /** Below this the way into the kernel costs more than it saves. */
@@ -86,9 +90,13 @@ export class StatisticsCollector {
       mean: valid > 0 ? this.sum / valid : null,
       distinctCodes: this.distinct?.count() ?? 0,
       codeStep: this.distinct?.step() ?? null,
+      ...(this.distinct?.more?.() ? { distinctMore: true as const } : {}),
+      ...wholeStepOf(this.distinct?.wholeStep?.() ?? null),
     };
   }
 }
+
+const wholeStepOf = (step: number | null): { wholeStep?: number } => (step === null ? {} : { wholeStep: step });
 
 /** One pass over all samples. */
 export async function sourceStatistics(raster: OpenRaster, job?: JobContext): Promise<SourceStatistics> {
@@ -126,7 +134,10 @@ export function statisticsWarnings(info: RasterInfo, s: SourceStatistics): Raste
     }
   }
   if (s.voids > 0) {
-    warnings.push({ code: 'voids', message: `${s.voids} of ${s.samples} samples hold no height (not a number).` });
+    warnings.push({
+      code: 'voids',
+      message: `${s.voids} of ${s.samples} samples hold no height (not a number, or marked as transparent).`,
+    });
   }
   return warnings;
 }

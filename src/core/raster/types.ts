@@ -10,8 +10,19 @@ export type StoredSamples =
 
 /** Something wrong or assumed about a file, in a sentence. */
 export interface RasterWarning {
-  readonly code: 'colour' | 'alpha' | 'eight-bit-content' | 'constant' | 'cut-short' | 'raw-guessed' | 'voids';
+  readonly code:
+    | 'colour'
+    | 'alpha'
+    | 'eight-bit-content'
+    | 'constant'
+    | 'cut-short'
+    | 'raw-guessed'
+    | 'raw-uncertain'
+    | 'palette'
+    | 'voids';
   readonly message: string;
+  /** What confirms or mends it, as a part of the recipe. */
+  readonly repair?: { readonly label: string; readonly path: string[]; readonly value: unknown };
 }
 
 /** What the header of a height file says. */
@@ -26,12 +37,13 @@ export interface RasterInfo {
   readonly bitDepth: number;
   readonly sampleType: SampleType;
   readonly byteOrder: ByteOrder | null;
+  /** Samples may be marked as voids in the file: they are then delivered as Float32, NaN where there is no height. */
+  readonly mayHoldVoids?: boolean;
   readonly warnings: readonly RasterWarning[];
 }
 
 /**
- * `rows` full rows from row `y` (0 is north), row after row. Whoever needs them beyond the next band copies them: that
- * band may lie in the same place.
+ * `rows` full rows from row `y` (0 is north), row after row. Valid until the next band is requested; copy to keep.
  */
 export interface StoredBand {
   readonly y: number;
@@ -71,7 +83,9 @@ export interface HeightStream {
   readonly width: number;
   readonly height: number;
   bands(job?: JobContext): AsyncGenerator<Band>;
-  /** The same samples where all of them are 16-bit codes above a datum of 0: Float32 would hold the same numbers. */
+  /** What was taken off the stored samples: a height is a stored sample less this. */
+  readonly datum: number;
+  /** The same samples as stored, where all of them are 16-bit codes; the datum is then a whole number. */
   codes?(job?: JobContext): AsyncGenerator<CodeBand>;
 }
 

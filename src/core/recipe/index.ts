@@ -1,2 +1,3 @@
 export * from './schema';
 export * from './parse';
+export { RECIPE_VERSION } from './migrate';

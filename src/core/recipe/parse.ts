@@ -1,11 +1,9 @@
 import type { z } from 'zod';
 import { LevelGridError } from '../base';
+import { migrateRecipe } from './migrate';
 import { recipeSchema, type Recipe } from './schema';
 
-/** The recipe version that this Level Grid writes. */
-export const RECIPE_VERSION = 1;
-
-/** Checks a recipe that came from outside and fills in its defaults. */
+/** Checks a recipe of any version that came from outside, carries it over and fills in its defaults. */
 export function parseRecipe(value: unknown, file: string | null = null): Recipe {
   if (typeof value !== 'object' || value === null || Array.isArray(value)) {
     throw new LevelGridError('recipe-syntax', {
@@ -15,16 +13,7 @@ export function parseRecipe(value: unknown, file: string | null = null): Recipe 
       remedy: 'Check that this is the recipe file.',
     });
   }
-  const version = (value as { version?: unknown }).version;
-  if (version !== RECIPE_VERSION) {
-    throw new LevelGridError('recipe-version', {
-      file,
-      found: version === undefined ? 'no recipe version' : `unknown recipe version ${JSON.stringify(version)}`,
-      expected: `version ${RECIPE_VERSION}`,
-      remedy: 'Open it with the Level Grid that wrote it, or write version 1.',
-    });
-  }
-  const result = recipeSchema.safeParse(value);
+  const result = recipeSchema.safeParse(migrateRecipe(value as Record<string, unknown>, file));
   if (result.success) return result.data;
   throw documentError(result.error, 'recipe', file);
 }
@@ -56,7 +45,7 @@ export function documentError(error: z.ZodError, kind: string, file: string | nu
     return new LevelGridError('recipe-key', {
       file,
       found: `unknown key ${keys} in the ${kind}`,
-      expected: 'only keys of version 1',
+      expected: 'only keys that this version has',
       remedy: 'Correct the spelling or remove it.',
     });
   }

@@ -4,16 +4,24 @@ import * as formats from '../formats';
 
 /** Elevations beyond this are a slip of the keyboard, whatever the planet. */
 const elevation = z.number().min(-1e6).max(1e6);
+/** Two ends of a range lie at least this many metres apart. */
+const LEAST_RANGE = 1e-6;
+/** Vertices along a side of a grid, and samples along a side of a source, which may be a single one. */
 const side = z.int().min(2).max(formats.RAW_MAX_SIDE);
+const sourceSide = z.int().min(1).max(formats.RAW_MAX_SIDE);
 
 const rawLayout = z.strictObject({
-  width: side,
-  height: side,
+  width: sourceSide,
+  height: sourceSide,
   type: z.enum(formats.RAW_TYPES),
   byteOrder: z.enum(['little', 'big']),
   /** Bytes in front of the first sample. */
   skip: z.int().min(0).default(0),
 });
+
+/** What of a source may rest on a placeholder. */
+export const ASSUMABLE = ['low', 'high', 'spacing'] as const;
+export type Assumable = (typeof ASSUMABLE)[number];
 
 const source = z.strictObject({
   /** Elevation of code 0, in metres; for floats of 0..1, of 0. Left out: floats are metres already. */
@@ -21,10 +29,10 @@ const source = z.strictObject({
   /** Elevation of the highest code of the bit depth; for floats of 0..1, of 1. */
   high: elevation.optional(),
   /** Metres from sample to sample. */
-  spacing: z.number().positive().max(1e5),
+  spacing: z.number().min(1e-6).max(1e5),
   raw: rawLayout.optional(),
-  /** Elevations and spacing are placeholders that nobody has confirmed yet. */
-  assumed: z.literal(true).optional(),
+  /** Values that are placeholders which nobody has typed or confirmed yet. */
+  assumed: z.array(z.enum(ASSUMABLE)).optional(),
 });
 
 const fit = z.strictObject({
@@ -32,8 +40,8 @@ const fit = z.strictObject({
   size: z.union([side, z.tuple([side, side])]),
   method: z.enum(['resample', 'crop', 'pad']).default('resample'),
   filter: z.enum(FILTERS).default('lanczos3'),
-  /** Keeps results within the source's overall lowest and highest. */
-  clamp: z.boolean().default(false),
+  /** Holds overshoot: results stay within the source's overall lowest and highest. */
+  clamp: z.boolean().default(true),
   /** Crop: first column and row taken from the source. Pad: the source's first column and row in the result. */
   at: z
     .tuple([
@@ -43,8 +51,10 @@ const fit = z.strictObject({
     .default([0, 0]),
   /** Elevation of the padding. Left out: the source's lowest. */
   rim: elevation.optional(),
+  /** Elevation that vertices without ground get. Left out: a pack with such vertices is not written. */
+  voids: elevation.optional(),
   /** One factor for ground and heights alike: 1 is true size, 0.25 a miniature at 1 : 4. */
-  worldScale: z.number().positive().max(1000).default(1),
+  worldScale: z.number().min(1e-4).max(1000).default(1),
   /** Component layout of one tile; left out, the first that the size allows. */
   layout: z.strictObject({ quads: z.int(), patches: z.int() }).optional(),
   /** Where the world's zero lies on the ground. */
@@ -53,7 +63,7 @@ const fit = z.strictObject({
 
 const height = z.strictObject({
   /** Where the elevations of the lowest and highest code come from. */
-  range: z.enum(['source', 'ground', 'pinned']).default('source'),
+  range: z.enum(['source', 'ground', 'codes', 'pinned']).default('source'),
   low: elevation.optional(),
   high: elevation.optional(),
   strategy: z.enum(['full', 'headroom', 'fixed']).default('full'),
@@ -63,6 +73,8 @@ const height = z.strictObject({
   /** Fixed: the height scale (component grid) or the height range in metres (odd grid) that is kept. */
   scale: z.number().positive().max(1e7).optional(),
   anchor: z.strictObject({ at: z.enum(['lowest', 'middle', 'highest']), elevation }).optional(),
+  /** Factor on all heights about the low end of the range; the ground across stays. */
+  exaggeration: z.number().min(1e-3).max(1000).default(1),
   /** Which elevation lies at world zero. */
   offset: z.enum(['lowest-code', 'lowest-ground', 'sea', 'survey', 'middle-code']).default('lowest-code'),
   /** Elevation of the sea. */
@@ -87,11 +99,13 @@ const output = z.strictObject({
   rows: z.enum(['north', 'south']).default('north'),
 });
 
-/** The document that holds every choice; version 1. */
+/** The document that holds every choice; version 2. */
 export const recipeSchema = z
   .strictObject({
-    version: z.literal(1),
+    version: z.literal(2),
     name: z.string().min(1).max(80).optional(),
+    /** A trial on this many vertices per side of a tile, made from a recipe of another size. */
+    draft: side.optional(),
     source,
     target: z.string().min(1),
     fit,
@@ -110,10 +124,11 @@ export const recipeSchema = z
       'low and high belong together',
     );
     if (r.source.low !== undefined && r.source.high !== undefined)
-      need(r.source.high > r.source.low, ['source', 'high'], 'must lie above low');
+      need(r.source.high - r.source.low >= LEAST_RANGE, ['source', 'high'], 'must lie above low');
     if (h.range === 'pinned') {
       need(h.low !== undefined && h.high !== undefined, ['height', 'low'], 'a pinned range needs low and high');
-      if (h.low !== undefined && h.high !== undefined) need(h.high > h.low, ['height', 'high'], 'must lie above low');
+      if (h.low !== undefined && h.high !== undefined)
+        need(h.high - h.low >= LEAST_RANGE, ['height', 'high'], 'must lie above low');
     }
     if (h.strategy === 'fixed') {
       need(h.scale !== undefined, ['height', 'scale'], 'a fixed scale needs its scale');

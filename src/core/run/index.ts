@@ -4,4 +4,4 @@ export * from './fit';
 export * from './zip';
 export * from './draft';
 export * from './piece-pool';
-export { importPage } from './import-page';
+export { importPage, typedText } from './import-page';

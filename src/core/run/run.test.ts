@@ -1,7 +1,7 @@
 import { unzipSync } from 'fflate';
 import { hills, pngSource, rawBytes, recipeWith } from '../../../tests/helpers/rasters';
 import { memorySource, MemoryFolder, type ByteSource } from '../base';
-import { countSource, draftRecipe, run, zipOf } from '.';
+import { countSource, draftRecipe, run, typedText, zipOf } from '.';
 
 /** A source that counts the bytes that are read of it. */
 function metered(source: ByteSource): ByteSource & { readonly read: ByteSource['read']; taken: () => number } {
@@ -104,7 +104,7 @@ test('the import page prints what the document holds', async () => {
     folder,
   );
   const page = new TextDecoder().decode(folder.files.get('import.md'));
-  for (const row of document.card) expect(page).toContain(`| ${row.label} | ${row.value.toFixed(row.digits)} |`);
+  for (const row of document.card) expect(page).toContain(`| ${row.label} | ${typedText(row)} |`);
   for (const spot of document.spots) expect(page).toContain(spot.label);
   for (const file of document.files) {
     expect(page).toContain(file.name);

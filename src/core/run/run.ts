@@ -10,8 +10,8 @@ import {
 } from '../base';
 import type { PieceEncoder } from '../formats';
 import { quantise, type QuantiseTally } from '../height';
-import { boundsToCount, plan, type Plan, type PlanDocument } from '../plan';
-import { GroundCollector, groundStatistics, type GroundStatistics } from '../raster';
+import { boundsToCount, clipBounds, plan, voidRefusal, type Plan, type PlanDocument } from '../plan';
+import { datumAbout, GroundCollector, groundStatistics, type GroundStatistics } from '../raster';
 import type { Recipe } from '../recipe';
 import { fittedGround } from './fit';
 import { importPage } from './import-page';
@@ -35,18 +35,44 @@ export async function measuredPlan(recipe: Recipe, counted: CountedSource, job?:
   const first = plan(recipe, counted.facts, null);
   // what a target refuses needs no pixels to be refused
   if (first.refusals.length > 0) return first;
-  const ground = await measureGround(recipe, counted, first, job);
-  return plan(recipe, counted.facts, ground);
+  return plan(recipe, counted.facts, await measureGround(recipe, counted, job));
 }
 
-function measureGround(
+/** Ground whose own range is this much narrower than the source's is measured again from its own middle. */
+const NARROW = 8;
+
+/**
+ * Facts of the fitted ground. One pass; a second one where the first shows that another datum or double precision is
+ * needed, or that samples must be counted against a range which the ground itself decides.
+ */
+export async function measureGround(
   recipe: Recipe,
   counted: CountedSource,
-  first: Plan,
   job?: JobContext,
 ): Promise<GroundStatistics> {
-  const ground = fittedGround(counted.opened, recipe, first.work);
-  return groundStatistics(ground, spanOf(counted, first.work.datum), boundsToCount(recipe, first.work), job);
+  const { facts } = counted;
+  const pass = ({ work }: Plan, part?: JobContext): Promise<GroundStatistics> =>
+    groundStatistics(
+      fittedGround(counted.opened, recipe, work),
+      spanOf(counted, work.datum),
+      boundsToCount(recipe, work),
+      part,
+    );
+  const first = plan(recipe, facts, null);
+  let ground = await pass(first, partOf(job, 0, 0.9));
+  let current = plan(recipe, facts, ground);
+  const { min, max } = facts.stats ?? {};
+  const sourceRange = (max ?? 0) - (min ?? 0);
+  const fraction = facts.info.sampleType === 'float' || facts.info.bitDepth > 16;
+  const narrow = fraction && ground.max > ground.min && (ground.max - ground.min) * NARROW < sourceRange;
+  if (recipe.height.range === 'ground' && (narrow || current.work.precise !== first.work.precise)) {
+    const middle = datumAbout(ground.datum + ground.min, ground.datum + ground.max, facts.info.sampleType !== 'float');
+    ground = await pass(plan(recipe, facts, ground, narrow ? middle : ground.datum), partOf(job, 0.9, 0.95));
+    current = plan(recipe, facts, ground);
+  }
+  const { clipped } = current.document.height;
+  if (clipped.low === null || clipped.high === null) ground = await pass(current, partOf(job, 0.95, 1));
+  return ground;
 }
 
 /**
@@ -66,10 +92,14 @@ export async function run(
     const counted = 'facts' in source ? source : await countSource(source, recipe.source.raw, partOf(job, 0, 0.2));
     let current = plan(recipe, counted.facts, null);
     if (current.refusals[0]) throw current.refusals[0];
+    // voids are refused before anything is written, and counted
+    const unfilled = (counted.facts.stats?.voids ?? 0) > 0 && recipe.fit.voids === undefined;
     const groundFirst = recipe.height.range === 'ground';
-    if (groundFirst) {
-      const ground = await measureGround(recipe, counted, current, partOf(job, 0.2, 0.5));
-      current = plan(recipe, counted.facts, ground);
+    let measured: GroundStatistics | null = null;
+    if (groundFirst || unfilled) {
+      measured = await measureGround(recipe, counted, partOf(job, 0.2, 0.5));
+      current = plan(recipe, counted.facts, measured);
+      if (current.refusals[0]) throw current.refusals[0];
     }
     const { work } = current;
     const collector = new GroundCollector(
@@ -77,10 +107,11 @@ export async function run(
       work.geometry.height,
       spanOf(counted, work.datum),
       boundsToCount(recipe, work),
+      work.datum,
     );
     const writer = new TileWriter(work.tiles, current.document.files, recipe, folder, hasher, pieces ?? {});
     const tally: QuantiseTally = { below: 0, above: 0, voids: 0 };
-    const writing = partOf(job, groundFirst ? 0.5 : 0.2, 1);
+    const writing = partOf(job, measured ? 0.5 : 0.2, 1);
     const { width } = work.geometry;
     let room = new Uint16Array(0);
     for await (const band of fittedGround(counted.opened, recipe, work).bands(job)) {
@@ -90,13 +121,18 @@ export async function run(
       if (room.length < rows * width) room = new Uint16Array(rows * width);
       const codes = room.subarray(0, rows * width);
       quantise(codes, band.place ?? band.data, work.quantiser, tally);
+      if (tally.voids > 0) throw voidRefusal(tally.voids, counted.facts.file);
       await writer.write(y, codes, width);
       writing.report?.(y + rows, work.geometry.height);
     }
-    const final = plan(recipe, counted.facts, collector.result()).document;
+    const final = plan(
+      recipe,
+      counted.facts,
+      groundAsWritten(collector.result(), groundFirst ? measured : null, work, tally),
+    );
     const document: PlanDocument = {
-      ...final,
-      files: final.files.map((f) => ({ ...f, sha256: writer.checksums.get(f.name) ?? '' })),
+      ...final.document,
+      files: final.document.files.map((f) => ({ ...f, sha256: writer.checksums.get(f.name) ?? '' })),
     };
     await writeText(folder, 'import.json', `${JSON.stringify(document, null, 2)}\n`);
     await writeText(folder, 'import.md', importPage(document, work.target));
@@ -108,6 +144,25 @@ export async function run(
     await folder.abort();
     throw asLevelGridError(reason, 'writing the pack', 'facts' in source ? source.facts.file : source.name);
   }
+}
+
+/** The ground that was written, with the clipped samples that were counted as their codes were made. */
+function groundAsWritten(
+  written: GroundStatistics,
+  measured: GroundStatistics | null,
+  { quantiser }: Pick<Plan['work'], 'quantiser'>,
+  tally: QuantiseTally,
+): GroundStatistics {
+  const outside = { ...clipBounds(quantiser), below: tally.below, above: tally.above };
+  if (!measured) return { ...written, outside };
+  // a range that follows the ground is the one that was measured before: the files were written with it
+  const by = written.datum - measured.datum;
+  const moved = (value: number | null): number | null => (value === null ? null : value + by);
+  return {
+    ...measured,
+    outside: { ...outside, low: outside.low + by, high: outside.high + by },
+    spots: written.spots.map((s) => ({ ...s, value: moved(s.value) })),
+  };
 }
 
 async function writeText(folder: SinkFolder, name: string, text: string): Promise<void> {

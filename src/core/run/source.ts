@@ -22,7 +22,14 @@ export async function countSource(
 export function factsOf(file: string, opened: OpenedFile, stats: SourceFacts['stats']): SourceFacts {
   const { info, lateWarnings } = opened;
   const warnings = [...info.warnings, ...lateWarnings, ...(stats ? statisticsWarnings(info, stats) : [])];
-  return { file, info, warnings, stats };
+  return {
+    file,
+    info,
+    warnings,
+    stats,
+    ...(opened.layout ? { raw: opened.layout } : {}),
+    ...(opened.guess ? { guess: opened.guess } : {}),
+  };
 }
 
 /** Decoded sources up to this size are kept while they are worked on; larger ones are decoded again for each pass. */

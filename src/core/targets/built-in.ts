@@ -16,7 +16,7 @@ const componentGrid: Target = {
   wellWorn: [127, 253, 505, 1009, 1513, 2017, 3025, 4033, 6097, 8129],
   budgets: { components: 1024, verticesAdvised: 8129, verticesHard: 16384 },
   diskFactor: [1.5, 4],
-  names: { refusedCharacters: '/\\:*?"<>|' },
+  names: { refusedCharacters: '/\\:*?"<>|', refusedBeforeNumbers: '_' },
   wrongSize: 'Fills up to the next whole component: the terrain gets a flat border, or is cut.',
   wrongDepth: 'Reads 8 bits as if they were 16: broad terraces.',
   steps: [
@@ -46,7 +46,7 @@ const oddGrid: Target = {
   wellWorn: [33, 65, 129, 257, 513, 1025, 2049, 4097],
   budgets: { components: null, verticesAdvised: 4097, verticesHard: 4097 },
   diskFactor: [1, 2],
-  names: { refusedCharacters: '/\\:*?"<>|' },
+  names: { refusedCharacters: '/\\:*?"<>|', refusedBeforeNumbers: '' },
   wrongSize: 'Stretches the file to the grid it has: the terrain is blurred and slightly too small or too large.',
   wrongDepth: 'Reads two 8-bit samples as one of 16: noise.',
   steps: [

@@ -55,7 +55,11 @@ export const targetSchema = z.strictObject({
   }),
   /** Size on disk in the project as a multiple of the 16-bit heights: an estimate, and labelled as one. */
   diskFactor: z.tuple([z.number(), z.number()]),
-  names: z.strictObject({ refusedCharacters: z.string() }),
+  names: z.strictObject({
+    refusedCharacters: z.string(),
+    /** Characters that must not stand before the column and row part of a tile's name: its importers misread them. */
+    refusedBeforeNumbers: z.string(),
+  }),
   /** What happens, without a word, to a file of the wrong size or depth. */
   wrongSize: z.string().min(1),
   wrongDepth: z.string().min(1),

@@ -48,3 +48,27 @@ export function fillPattern(pattern: string, numbers: TileNumbers, refused: stri
   }
   return filled;
 }
+
+/** The literal text straight before the first number of a pattern. */
+const BEFORE_NUMBERS = /([^{}]*)\{(?:col|row|index)/;
+
+/** A pattern without the characters that a target's importers misread before the column and row part. */
+export function mendedPattern(pattern: string, refused: string): string {
+  return pattern.replace(BEFORE_NUMBERS, (whole, text: string) => {
+    const mended = [...text].map((c) => (refused.includes(c) ? '-' : c)).join('');
+    return mended + whole.slice(text.length);
+  });
+}
+
+/** Throws where a tile's name holds a character that the target's importers misread before the column and row part. */
+export function checkPattern(pattern: string, refused: string): void {
+  const mended = mendedPattern(pattern, refused);
+  if (mended === pattern) return;
+  const text = BEFORE_NUMBERS.exec(pattern)?.[1] ?? '';
+  const bad = [...text].find((c) => refused.includes(c)) ?? '';
+  throw new LevelGridError('file-name', {
+    found: `"${bad}" before the column and row part in the pattern "${pattern}"`,
+    expected: 'another sign there: importers of tiles for this target misread it',
+    remedy: `Write "${mended}".`,
+  });
+}

@@ -1,6 +1,6 @@
 import { LevelGridError } from '../base';
 import type { Recipe } from '../recipe';
-import { fileNameOf, fillPattern } from './pattern';
+import { checkPattern, fileNameOf, fillPattern } from './pattern';
 
 /** A rectangle of vertices of the whole, counted from the north-west. */
 export interface Window {
@@ -43,13 +43,19 @@ export function wholeSide(side: number, count: number, edges: 'shared' | 'abutti
   return edges === 'shared' ? count * (side - 1) + 1 : count * side;
 }
 
+/** What `{name}` stands for: the project's name, marked where the pack is a draft. */
+export function tileBaseName(recipe: Pick<Recipe, 'name' | 'draft'>, fallbackName: string): string {
+  const base = fileNameOf(recipe.name ?? fallbackName);
+  return recipe.draft === undefined ? base : `${base}-draft${recipe.draft}`;
+}
+
 /** Divides the whole into tiles and names them. A recipe without a split is one tile with the project's name. */
 export function splitTiles(
   recipe: Recipe,
   whole: { width: number; height: number },
-  options: { fallbackName: string; ending: string; refused: string },
+  options: { fallbackName: string; ending: string; refused: string; refusedBeforeNumbers: string },
 ): TileGrid {
-  const base = fileNameOf(recipe.name ?? options.fallbackName);
+  const base = tileBaseName(recipe, options.fallbackName);
   const split = recipe.split;
   const { across, down, edges, pattern, first, rows } = split ?? {
     across: 1,
@@ -59,6 +65,7 @@ export function splitTiles(
     first: 0,
     rows: 'north' as const,
   };
+  if (split) checkPattern(pattern, options.refusedBeforeNumbers);
   const tileWidth = divide(whole.width, across, edges, 'across');
   const tileHeight = divide(whole.height, down, edges, 'down');
   const overlap = edges === 'shared' ? 1 : 0;

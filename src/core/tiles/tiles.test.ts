@@ -3,7 +3,7 @@ import { recipeWith } from '../../../tests/helpers/rasters';
 import { fileNameOf, fillPattern, placementOrder, splitTiles, tileSide, wholeSide, type TileGrid } from '.';
 
 const REFUSED = '<>:"/\\|?*';
-const options = { fallbackName: 'terrain', ending: 'png', refused: REFUSED };
+const options = { fallbackName: 'terrain', ending: 'png', refusedBeforeNumbers: '', refused: REFUSED };
 const split = (
   across: number,
   down: number,

@@ -14,7 +14,6 @@ export interface MapSource {
   /** Elevation in world metres = offset + unit · stored sample. */
   readonly unit: number;
   readonly offset: number;
-  readonly datum: number;
 }
 
 /** Level `level` of a raster `size` samples long has this many samples. */
@@ -119,6 +118,13 @@ export function resultWindow(
 
 /** Exact fitted height samples of a window of the result. */
 export function fittedWindow(source: MapSource, recipe: Recipe, work: Work, area: WindowArea): Float32Array {
+  const fitted = fittedOnly(source, recipe, work, area);
+  if (work.voidFill !== null)
+    for (let i = 0; i < fitted.length; i++) if (fitted[i] !== fitted[i]) fitted[i] = work.voidFill;
+  return fitted;
+}
+
+function fittedOnly(source: MapSource, recipe: Recipe, work: Work, area: WindowArea): Float32Array {
   const { geometry, clamp, datum } = work;
   const base = source.levels[0]!;
   const { samples } = base;

@@ -38,7 +38,7 @@ function mapped(size: number) {
   const { work } = plan(recipe, { file: 'low-reach.png', info, warnings: [], stats }, null);
   const pyramid = new Pyramid({ width: SIDE, height: SIDE, samples: codes });
   pyramid.grow(SIDE);
-  const source: MapSource = { levels: pyramid.levels, unit: 0.01, offset: 100, datum: 0 };
+  const source: MapSource = { levels: pyramid.levels, unit: 0.01, offset: 100 };
   return { recipe, work, source };
 }
 const height = (x: number, y: number): number => 100 + 0.1 * x + 0.2 * y;

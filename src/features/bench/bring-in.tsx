@@ -1,22 +1,27 @@
 'use client';
 import { useRef, useState } from 'react';
 import { formatBytes, formatLength, formatShort } from '@/core/base';
-import { type RawLayout, type RawType, RAW_TYPES } from '@/core/formats';
+import { asMetres, asShares, confirmed, withSourceValues, type SourceValues } from '@/core/edits';
 import { highestStored } from '@/core/height';
-import { bringIn, editRecipe, rereadSource, useSession } from '@/state';
-import { Button, Fold, NumberField, Segmented, Select } from '@/ui';
+import type { Assumable, Recipe } from '@/core/recipe';
+import { bringIn, editRecipe, replaceSource, useSession } from '@/state';
+import { Button, Fold, NumberField, Segmented } from '@/ui';
 import { useCurrentRecipe } from '../hooks';
 import { BenchHead, Group, Hint } from './parts';
+import { RawPanel } from './raw-panel';
+import { ReplacementNote } from './replacement';
 
 type Given = 'high' | 'range' | 'code';
 type Across = 'spacing' | 'extent';
 
-/** A confirmed value: the placeholders' mark goes with the first one. */
-function setSource(values: { low?: number; high?: number; spacing?: number }): void {
-  editRecipe((r) => {
-    const { assumed: _, ...source } = r.source;
-    return { ...r, source: { ...source, ...values } };
-  });
+/** Typed values are placeholders no longer; a value that only moved along stays one. */
+const setSource = (values: SourceValues, typed: readonly Assumable[]): void =>
+  editRecipe((r) => withSourceValues(r, values, typed));
+
+/** What a field of a placeholder needs to be confirmed. */
+function confirmOf(recipe: Recipe, which: readonly Assumable[]): { onConfirm?: () => void } {
+  const open = which.some((w) => recipe.source.assumed?.includes(w));
+  return open ? { onConfirm: () => editRecipe((r) => confirmed(r, which)) } : {};
 }
 
 function Calibration() {
@@ -30,14 +35,19 @@ function Calibration() {
     return (
       <Group title="Heights">
         <Hint>The file holds numbers with a fraction; they are taken as metres.</Hint>
-        <Button kind="line" onClick={() => editRecipe((r) => ({ ...r, source: { ...r.source, low: 0, high: 500 } }))}>
+        <Button kind="line" onClick={() => editRecipe(asShares)}>
           They run from 0 to 1 instead
         </Button>
       </Group>
     );
   }
   return (
-    <Group title="Heights" aside={`codes 0 to ${top}`}>
+    <Group title="Heights" aside={facts.info.sampleType === 'float' ? 'shares from 0 to 1' : `codes 0 to ${top}`}>
+      {facts.info.sampleType === 'float' && (
+        <Button kind="line" onClick={() => editRecipe(asMetres)}>
+          They are metres already
+        </Button>
+      )}
       <Segmented
         label="Heights are given as"
         value={given}
@@ -53,7 +63,8 @@ function Calibration() {
         unit="m"
         value={low}
         hint="Elevation of black, whether or not it occurs."
-        onCommit={(v) => setSource({ low: v, high: given === 'high' && high > v ? high : v + high - low })}
+        {...confirmOf(recipe, ['low'])}
+        onCommit={(v) => setSource({ low: v, high: given === 'high' && high > v ? high : v + high - low }, ['low'])}
       />
       {given === 'high' && (
         <NumberField
@@ -61,7 +72,8 @@ function Calibration() {
           unit="m"
           value={high}
           hint="Elevation of white. A service’s “highest elevation” is this, not the range."
-          onCommit={(v) => setSource({ high: v })}
+          {...confirmOf(recipe, ['high'])}
+          onCommit={(v) => setSource({ high: v }, ['high'])}
         />
       )}
       {given === 'range' && (
@@ -71,7 +83,8 @@ function Calibration() {
           value={high - low}
           min={1e-6}
           hint={`From code 0 to code ${top}.`}
-          onCommit={(v) => setSource({ high: low + v })}
+          {...confirmOf(recipe, ['high'])}
+          onCommit={(v) => setSource({ high: low + v }, ['high'])}
         />
       )}
       {given === 'code' && (
@@ -81,7 +94,8 @@ function Calibration() {
           digits={9}
           value={(high - low) / top}
           hint="Metres from one code to the next."
-          onCommit={(v) => setSource({ high: low + v * top })}
+          {...confirmOf(recipe, ['high'])}
+          onCommit={(v) => setSource({ high: low + v * top }, ['high'])}
         />
       )}
     </Group>
@@ -94,7 +108,7 @@ function Spacing() {
   const [across, setAcross] = useState<Across>('spacing');
   if (!recipe || !facts) return null;
   const { spacing } = recipe.source;
-  const quads = facts.info.width - 1;
+  const quads = Math.max(1, facts.info.width - 1);
   return (
     <Group title="Ground">
       <Segmented
@@ -112,8 +126,13 @@ function Spacing() {
           unit="m"
           value={spacing}
           min={1e-6}
-          hint={`${facts.info.width} samples, ${quads} intervals: ${formatLength(spacing * quads)} from first to last.`}
-          onCommit={(v) => setSource({ spacing: v })}
+          hint={
+            facts.info.width < 2
+              ? 'One sample has no extent of its own.'
+              : `${facts.info.width} samples, ${quads} ${quads === 1 ? 'interval' : 'intervals'}: ${formatLength(spacing * quads)} from first to last.`
+          }
+          {...confirmOf(recipe, ['spacing'])}
+          onCommit={(v) => setSource({ spacing: v }, ['spacing'])}
         />
       ) : (
         <NumberField
@@ -122,68 +141,10 @@ function Spacing() {
           value={spacing * quads}
           min={1e-6}
           hint={`From the first sample to the last: ${formatShort(spacing, 6)} m a sample.`}
-          onCommit={(v) => setSource({ spacing: v / quads })}
+          {...confirmOf(recipe, ['spacing'])}
+          onCommit={(v) => setSource({ spacing: v / quads }, ['spacing'])}
         />
       )}
-    </Group>
-  );
-}
-
-function RawFields() {
-  const layout = useSession((s) => s.layout);
-  const [draft, setDraft] = useState<RawLayout | null>(null);
-  if (!layout) return null;
-  const shown = draft ?? layout;
-  const edit = (values: Partial<RawLayout>): void => setDraft({ ...shown, ...values });
-  return (
-    <Group title="RAW layout" aside="the file does not say">
-      <div className="grid grid-cols-2 gap-3">
-        <Select
-          label="Sample type"
-          value={shown.type}
-          options={RAW_TYPES.map((t: RawType) => ({
-            value: t,
-            label: `${t.slice(1)} bit ${t.startsWith('f') ? 'float' : t.startsWith('i') ? 'signed' : 'unsigned'}`,
-          }))}
-          onChange={(type) => edit({ type })}
-        />
-        <Select
-          label="Byte order"
-          value={shown.byteOrder}
-          options={[
-            { value: 'little', label: 'little-endian' },
-            { value: 'big', label: 'big-endian' },
-          ]}
-          onChange={(byteOrder) => edit({ byteOrder })}
-        />
-      </div>
-      <Hint>Byte order: which half of each number comes first. Wrong, the terrain is noise.</Hint>
-      <NumberField label="Width" value={shown.width} whole min={2} max={65536} onCommit={(width) => edit({ width })} />
-      <NumberField
-        label="Height"
-        value={shown.height}
-        whole
-        min={2}
-        max={65536}
-        onCommit={(height) => edit({ height })}
-      />
-      <NumberField
-        label="Bytes to skip"
-        value={shown.skip}
-        whole
-        min={0}
-        hint="A header in front of the first sample."
-        onCommit={(skip) => edit({ skip })}
-      />
-      <Button
-        disabled={draft === null}
-        onClick={() => {
-          void rereadSource(null, shown);
-          setDraft(null);
-        }}
-      >
-        Read it this way
-      </Button>
     </Group>
   );
 }
@@ -208,9 +169,10 @@ export function BringIn() {
     [
       'Different codes',
       stats
-        ? `${stats.distinctCodes}${stats.codeStep !== null && stats.codeStep > 1 ? `, ${stats.codeStep} apart` : ''}`
+        ? `${stats.distinctMore ? 'more than ' : ''}${stats.distinctCodes}${stats.codeStep !== null && stats.codeStep > 1 ? `, ${stats.codeStep} apart` : ''}`
         : counting,
     ],
+    ...(stats && stats.voids > 0 ? ([['Voids', `${stats.voids} samples`]] as [string, string][]) : []),
     ['Size', source ? formatBytes(source.size) : ''],
   ];
   return (
@@ -226,7 +188,8 @@ export function BringIn() {
           </div>
         ))}
       </dl>
-      <RawFields />
+      <ReplacementNote />
+      <RawPanel />
       <Calibration />
       <Spacing />
       <div className="flex flex-col gap-2 border-t border-rule pt-3">
@@ -253,7 +216,7 @@ export function BringIn() {
         className="hidden"
         aria-label="Replacing heightmap"
         accept=".png,.raw,.r16,.r8,.bin,.dat"
-        onChange={(e) => pick(e.target, (f) => void rereadSource(f, null))}
+        onChange={(e) => pick(e.target, (f) => void replaceSource(f))}
       />
       <Fold title="What is wrong or assumed">
         {facts.warnings.length === 0 ? (

@@ -1,9 +1,11 @@
 'use client';
+import { useState } from 'react';
 import { formatBytes, formatLength, formatShort } from '@/core/base';
 import { textureSamples } from '@/core/grid';
+import { withMethod, withTileSide, type Side } from '@/core/edits';
 import type { Filter } from '@/core/raster';
 import type { Recipe } from '@/core/recipe';
-import { wholeSide } from '@/core/tiles';
+import { targetById } from '@/core/targets';
 import { editRecipe, useSession } from '@/state';
 import { Button, CheckBox, Fold, NumberField, Segmented, Select } from '@/ui';
 import { change, choose, useCurrentRecipe, usePlan } from '../hooks';
@@ -24,15 +26,55 @@ const METHODS: Record<Recipe['fit']['method'], string> = {
   pad: 'The source is laid into a larger grid; the spacing stays, the rest is rim.',
 };
 
-/** Sets the vertices of one tile; the whole follows. */
-export function setTileSide(vertices: number): void {
-  editRecipe((r) => {
-    const { layout: _, ...fit } = r.fit;
-    const { across = 1, down = 1, edges = 'shared' } = r.split ?? {};
-    const w = wholeSide(vertices, across, edges);
-    const h = wholeSide(vertices, down, edges);
-    return { ...r, fit: { ...fit, size: w === h ? w : [w, h] } };
-  });
+/** The ladder of one side, or of both where they are alike. */
+function Sides() {
+  const recipe = useCurrentRecipe();
+  const plan = usePlan();
+  const facts = useSession((s) => s.facts);
+  const [chosen, setChosen] = useState<Side | null>(null);
+  if (!recipe || !plan || !facts) return null;
+  const { document } = plan;
+  const { info } = facts;
+  const { across, down, width, height } = document.tiles;
+  const tiled = document.files.length > 1;
+  const mayDiffer = !targetById(recipe.target).square;
+  const differ = width !== height || info.width !== info.height;
+  const side: Side = mayDiffer ? (chosen ?? (differ ? 'across' : 'both')) : 'both';
+  // the ladder compares a tile with its share of the source
+  const share = (samples: number, count: number): number => Math.round((samples - 1) / count) + 1;
+  const samples =
+    side === 'across'
+      ? share(info.width, across)
+      : side === 'down'
+        ? share(info.height, down)
+        : share(Math.min(info.width, info.height), Math.max(across, down));
+  return (
+    <Group
+      title={tiled ? 'Vertices per side of a tile' : 'Vertices per side'}
+      aside={`whole ${document.fit.width} × ${document.fit.height}`}
+    >
+      {mayDiffer && (
+        <Segmented
+          label="Sides"
+          value={side}
+          onChange={setChosen}
+          choices={[
+            { value: 'both', label: 'Both sides' },
+            { value: 'across', label: 'East–west' },
+            { value: 'down', label: 'North–south' },
+          ]}
+        />
+      )}
+      <SizeLadder
+        target={recipe.target}
+        samples={samples}
+        value={side === 'down' ? height : width}
+        method={recipe.fit.method}
+        label={{ both: 'Vertices per side', across: 'Vertices, east–west', down: 'Vertices, north–south' }[side]}
+        onPick={(vertices) => editRecipe((r) => withTileSide(r, vertices, info, side))}
+      />
+    </Group>
+  );
 }
 
 export function Fit() {
@@ -43,24 +85,20 @@ export function Fit() {
   const { document, layouts } = plan;
   const { fit } = recipe;
   const { info } = facts;
-  const extent = recipe.source.spacing * (info.width - 1);
-  const tiled = document.files.length > 1;
-  // the ladder compares a tile with its share of the source
-  const samples =
-    Math.round(
-      (Math.min(info.width, info.height) - 1) / (recipe.split ? Math.max(recipe.split.across, recipe.split.down) : 1),
-    ) + 1;
+  const cover = (n: number): string => formatLength(recipe.source.spacing * (n - 1));
+  const square = info.width === info.height;
   return (
     <>
       <BenchHead title="Fit">
-        {info.width} samples at {formatShort(recipe.source.spacing, 4)} m cover {formatLength(extent)}. The target takes
-        only the sizes below.
+        {square ? info.width : `${info.width} × ${info.height}`} samples at {formatShort(recipe.source.spacing, 4)} m
+        cover {square ? cover(info.width) : `${cover(info.width)} × ${cover(info.height)}`}. The target takes only the
+        sizes below.
       </BenchHead>
       <Group title="The ground is">
         <Segmented
           label="The ground is"
           value={fit.method}
-          onChange={(method) => choose('fit', { method, at: [0, 0] })}
+          onChange={(method) => editRecipe((r) => withMethod(r, method, info))}
           choices={[
             { value: 'resample', label: 'Resampled' },
             { value: 'crop', label: 'Cropped' },
@@ -69,18 +107,7 @@ export function Fit() {
         />
         <Hint>{METHODS[fit.method]}</Hint>
       </Group>
-      <Group
-        title={tiled ? 'Vertices per side of a tile' : 'Vertices per side'}
-        aside={`whole ${document.fit.width} × ${document.fit.height}`}
-      >
-        <SizeLadder
-          target={recipe.target}
-          samples={samples}
-          value={document.tiles.width}
-          method={fit.method}
-          onPick={setTileSide}
-        />
-      </Group>
+      <Sides />
       {layouts.length > 0 && (
         <Group title={`${document.tiles.width} can be laid out as`}>
           <div role="radiogroup" aria-label="Component layout" className="text-[13px] whitespace-nowrap">
@@ -114,7 +141,10 @@ export function Fit() {
               );
             })}
           </div>
-          <Hint>Fewer, larger components draw faster; more, smaller ones are culled finer.</Hint>
+          <Hint>
+            {document.layoutReason !== null && `Taken: ${document.layoutReason}. `}
+            Fewer, larger components draw faster; more, smaller ones are culled finer.
+          </Hint>
         </Group>
       )}
       {fit.method === 'resample' ? (

@@ -4,8 +4,8 @@ import { formatBytes } from '@/core/base';
 import { fileNameOf } from '@/core/tiles';
 import { targetById } from '@/core/targets';
 import { saveInto } from '@/io/browser';
-import { makePack, recipeKey, showError, useSession, workers, type Pack } from '@/state';
-import { Button, Select } from '@/ui';
+import { makeDraft, makePack, recipeKey, showError, useSession, workers, type Draft, type Pack } from '@/state';
+import { Button, Mark, Select } from '@/ui';
 import { useCurrentRecipe, usePlan } from '../hooks';
 import { BenchHead, Group, Hint } from './parts';
 
@@ -19,30 +19,39 @@ export function download(blob: Blob, name: string): void {
 }
 
 /** The pack of the recipe as it stands: the one at hand, or a new one. */
-async function currentPack(draft: number | null, key: string): Promise<Pack | null> {
+async function currentPack(key: string): Promise<Pack | null> {
   const { pack } = useSession.getState();
-  if (pack?.key === key && pack.draft === (draft !== null)) return pack;
-  return (await makePack(draft)) ? useSession.getState().pack : null;
+  if (pack?.key === key) return pack;
+  return (await makePack()) ? useSession.getState().pack : null;
 }
 
-export async function downloadPack(draft: number | null, key: string): Promise<void> {
-  const pack = await currentPack(draft, key);
+/** The draft of the recipe as it stands on so many vertices. */
+async function currentDraft(vertices: number, key: string): Promise<Draft | null> {
+  const { draft } = useSession.getState();
+  if (draft?.key === key && draft.vertices === vertices) return draft;
+  return (await makeDraft(vertices)) ? useSession.getState().draft : null;
+}
+
+async function downloadZip(pack: Pack | null): Promise<void> {
   if (!pack) return;
+  const { name, draft } = pack.document;
   try {
-    download(
-      await workers().zip(pack.files).done,
-      `${fileNameOf(pack.document.name)}${draft === null ? '' : '-draft'}.zip`,
-    );
+    const suffix = draft === null ? '' : `-draft${draft}`;
+    download(await workers().zip(pack.files).done, `${fileNameOf(name)}${suffix}.zip`);
   } catch (reason) {
     showError(reason, 'writing the zip');
   }
+}
+
+async function downloadPack(key: string): Promise<void> {
+  await downloadZip(await currentPack(key));
 }
 
 async function saveToFolder(key: string): Promise<void> {
   try {
     // asked for first: the browser allows it only straight after a click
     const directory = await window.showDirectoryPicker({ mode: 'readwrite' });
-    const pack = await currentPack(null, key);
+    const pack = await currentPack(key);
     if (pack) await saveInto(directory, pack.files);
   } catch (reason) {
     if (reason instanceof DOMException && reason.name === 'AbortError') return;
@@ -61,6 +70,7 @@ export function HandOver() {
   const recipe = useCurrentRecipe();
   const plan = usePlan();
   const pack = useSession((s) => s.pack);
+  const draftPack = useSession((s) => s.draft);
   const working = useSession((s) => s.job !== null);
   const [canSave, setCanSave] = useState(false);
   const [draft, setDraft] = useState<string | null>(null);
@@ -83,7 +93,7 @@ export function HandOver() {
       </BenchHead>
       <Group title="The pack">
         <div className="flex gap-2">
-          <Button kind="solid" disabled={blocked} onClick={() => void downloadPack(null, key)}>
+          <Button kind="solid" disabled={blocked} onClick={() => void downloadPack(key)}>
             Download the pack
           </Button>
           {canSave && (
@@ -108,15 +118,25 @@ export function HandOver() {
               onChange={setDraft}
               className="flex-1"
             />
-            <Button disabled={blocked} onClick={() => void downloadPack(rung, key)}>
+            <Button disabled={blocked} onClick={() => void currentDraft(rung, key).then(downloadZip)}>
               Download the draft
             </Button>
           </div>
-          <Hint>The same ground and heights on few vertices: a trial import takes seconds.</Hint>
+          <Hint>
+            The same ground and heights on few vertices: a trial import takes seconds. It is marked as a draft and
+            proves nothing of the pack.
+          </Hint>
+          {draftPack?.key === key && (
+            <p className="flex items-center gap-2 text-[13px]" role="status">
+              <Mark state={draftPack.proof.holds ? 'holds' : 'fault'} silent />
+              {draftPack.proof.holds ? 'The draft holds' : 'The draft does not hold'}: {draftPack.files.size} files on{' '}
+              {draftPack.vertices} vertices.
+            </p>
+          )}
         </Group>
       )}
       {fresh && (
-        <Group title="Written" aside={fresh.draft ? 'draft' : undefined}>
+        <Group title="Written">
           <ul className="text-[13px]">
             {[...fresh.files].map(([name, blob]) => (
               <li key={name} className="flex justify-between gap-2 border-b border-rule py-0.5">

@@ -1,9 +1,11 @@
 'use client';
 import { formatLength, formatNumber, formatShort } from '@/core/base';
+import { clippedToFit, flattenedToFit, withOffset, withRange, withStrategy } from '@/core/edits';
 import { scaleOfRange } from '@/core/height';
+import { flattened, percent, type PlanDocument } from '@/core/plan';
 import type { Recipe } from '@/core/recipe';
 import { targetById } from '@/core/targets';
-import { editRecipe } from '@/state';
+import { editRecipe, useSession } from '@/state';
 import { NumberField, Segmented, Select } from '@/ui';
 import { change, choose, useCurrentRecipe, usePlan } from '../hooks';
 import { BenchHead, Group, Hint } from './parts';
@@ -13,6 +15,7 @@ type Height = Recipe['height'];
 const RANGES: Record<Height['range'], string> = {
   source: 'From the lowest to the highest code that occurs in the source. Stays the same at every size.',
   ground: 'From the lowest to the highest vertex of the fitted ground. Uses every code.',
+  codes: 'Code 0 and the highest code of the source as they are: a re-export keeps every sample and value.',
   pinned: 'Typed. For tiles made at different times, and for later updates.',
 };
 const OFFSETS: readonly { value: Height['offset']; label: string; hint: string }[] = [
@@ -23,37 +26,57 @@ const OFFSETS: readonly { value: Height['offset']; label: string; hint: string }
   { value: 'middle-code', label: 'the middle code', hint: 'Code 32768 lies at world height 0.' },
 ];
 
+/** What a fixed scale does to ground that does not fit it. */
+function misfit(document: PlanDocument, factor: number | null, exaggeration: number): string {
+  const { low, high } = document.height.clipped;
+  if (low === null || high === null) return 'What lies outside is being counted.';
+  const share = (low + high) / (document.fit.width * document.fit.height);
+  const clipped = low + high === 0 ? 'nothing is clipped' : `${percent(share, 2)} of the ground is clipped`;
+  if (exaggeration !== 1) return `Heights × ${formatShort(exaggeration, 6)}: ${clipped}.`;
+  const flat =
+    factor === null || low + high === 0 ? '' : ` Flattened to fit, heights would be × ${formatShort(factor, 6)}.`;
+  return `True heights: ${clipped}.${flat}`;
+}
+
 export function HeightBench() {
   const recipe = useCurrentRecipe();
   const plan = usePlan();
+  const facts = useSession((s) => s.facts);
   if (!recipe || !plan) return null;
   const { height } = recipe;
   const { document } = plan;
   const target = targetById(recipe.target);
   const centred = target.heights.kind === 'centred';
   const k = recipe.fit.worldScale;
+  const { range } = plan.work;
+  // elevations of the ground as the recipe names them: true metres
+  const back = (elevation: number): number => (range.pivot + (elevation - range.pivot) / height.exaggeration) / k;
+  const trueGround = {
+    low: back(document.height.groundLow ?? range.groundLow),
+    high: back(document.height.groundHigh ?? range.groundHigh),
+  };
+  const ends = { low: back(document.height.low), high: back(document.height.high) };
   const fixedScale = scaleOfRange(document.height.high - document.height.low, target);
+  const codes = facts?.info.sampleType !== 'float' || recipe.source.low !== undefined;
+  const flat = flattened(recipe, target, trueGround);
   return (
     <>
       <BenchHead title="Height">
         {formatNumber(document.height.low, 2)} m to {formatNumber(document.height.high, 2)} m over 65 536 codes:{' '}
-        {formatLength(document.height.step)} a step.
+        {formatLength(document.height.effectiveStep)} a step
+        {document.height.effectiveStep > document.height.step * 1.001 &&
+          `, the source’s own (the file could hold ${formatLength(document.height.step)})`}
+        .
       </BenchHead>
       <Group title="The range comes from">
         <Segmented
           label="The range comes from"
           value={height.range}
-          onChange={(range) =>
-            choose(
-              'height',
-              range === 'pinned'
-                ? { range, low: height.low ?? document.height.low / k, high: height.high ?? document.height.high / k }
-                : { range },
-            )
-          }
+          onChange={(value) => editRecipe((r) => withRange(r, value, ends))}
           choices={[
             { value: 'source', label: 'Source' },
             { value: 'ground', label: 'Ground' },
+            { value: 'codes', label: 'Codes', disabled: !codes },
             { value: 'pinned', label: 'Pinned' },
           ]}
         />
@@ -80,21 +103,14 @@ export function HeightBench() {
           label="It is used"
           value={height.strategy}
           onChange={(strategy) =>
-            choose('height', {
-              strategy,
-              ...(strategy === 'headroom' ? { below: height.below ?? 5, above: height.above ?? 5 } : {}),
-              ...(strategy === 'fixed'
-                ? {
-                    scale: height.scale ?? (centred ? 100 : Math.ceil(fixedScale)),
-                    anchor: height.anchor ?? { at: 'lowest' as const, elevation: document.height.low / k },
-                  }
-                : {}),
-            })
+            editRecipe((r) =>
+              withStrategy(r, strategy, { scale: centred ? 100 : Math.ceil(fixedScale), low: ends.low }),
+            )
           }
           choices={[
-            { value: 'full', label: 'In full' },
-            { value: 'headroom', label: 'With room' },
-            { value: 'fixed', label: 'At a scale' },
+            { value: 'full', label: 'Full range' },
+            { value: 'headroom', label: 'Headroom' },
+            { value: 'fixed', label: 'Fixed scale' },
           ]}
         />
         {height.strategy === 'full' && <Hint>Lowest code and highest code are the ends of the range.</Hint>}
@@ -127,7 +143,7 @@ export function HeightBench() {
               {...(centred ? {} : { unit: 'm' })}
               value={height.scale ?? null}
               min={0.001}
-              hint={`Spans ${formatShort(document.height.high - document.height.low, 2)} m. What does not fit is clipped.`}
+              hint={`Spans ${formatShort(document.height.high - document.height.low, 2)} m.`}
               onCommit={(scale) => change('height', { scale })}
             />
             <div className="flex items-center justify-between gap-3">
@@ -149,24 +165,41 @@ export function HeightBench() {
               value={height.anchor?.elevation ?? 0}
               onCommit={(elevation) => change('height', { anchor: { at: height.anchor?.at ?? 'lowest', elevation } })}
             />
+            <Segmented
+              label="What does not fit"
+              value={height.exaggeration === 1 ? 'clip' : 'flatten'}
+              onChange={(way) =>
+                editRecipe((r) => (way === 'clip' ? clippedToFit(r) : flattenedToFit(clippedToFit(r), trueGround)))
+              }
+              choices={[
+                { value: 'flatten', label: 'Flatten to fit', disabled: flat === null },
+                { value: 'clip', label: 'Clip' },
+              ]}
+            />
+            <Hint>{misfit(document, flat?.exaggeration ?? null, height.exaggeration)}</Hint>
           </>
         )}
+      </Group>
+      <Group title="Exaggeration">
+        <NumberField
+          label="Heights are multiplied by"
+          value={height.exaggeration}
+          min={0.001}
+          max={1000}
+          hint={
+            height.exaggeration === 1
+              ? 'True heights.'
+              : `About ${formatNumber(range.pivot, 2)} m, the low end of the range; the ground across stays, so slopes are ${height.exaggeration > 1 ? 'steeper' : 'gentler'}.`
+          }
+          onCommit={(exaggeration) => change('height', { exaggeration })}
+        />
       </Group>
       <Group title="World height 0 is">
         <Select
           label="World height 0"
           value={height.offset}
           options={OFFSETS}
-          onChange={(offset) =>
-            editRecipe((r) => ({
-              ...r,
-              height: {
-                ...r.height,
-                offset,
-                ...(offset === 'sea' && r.height.sea === undefined ? { sea: document.height.low / k } : {}),
-              },
-            }))
-          }
+          onChange={(offset) => editRecipe((r) => withOffset(r, offset, trueGround.low))}
         />
         <Hint>{OFFSETS.find((o) => o.value === height.offset)?.hint}</Hint>
         <NumberField
@@ -183,8 +216,11 @@ export function HeightBench() {
       </Group>
       <Group title="How fine that is">
         <Hint>
-          On a slope of 2 % a terrace is {formatShort(document.height.terraceAt2Percent, 2)} samples wide; even ground
-          jitters by {formatShort(document.height.jitterPercent, 2)} %. The map’s view “Steps” shows where.
+          One written step is {formatLength(document.height.step)}
+          {document.height.sourceStep !== null && `, one of the source ${formatLength(document.height.sourceStep)}`};
+          the larger counts. On a slope of 2 % a terrace is {formatShort(document.height.terraceAt2Percent, 2)} samples
+          wide; even ground jitters by {formatShort(document.height.jitterPercent, 2)} %. The map’s view “Steps” shows
+          where.
         </Hint>
       </Group>
     </>

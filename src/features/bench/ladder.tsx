@@ -1,8 +1,8 @@
 'use client';
 import { useMemo, useRef, useState } from 'react';
-import { bestRungs, inventedShare, ladder, type Rung } from '@/core/grid';
+import { bestRungs, componentsOf, inventedShare, keptShare, ladder, type Rung } from '@/core/grid';
+import { percent } from '@/core/plan';
 import { targetById } from '@/core/targets';
-import { formatShort } from '@/core/base';
 
 export interface LadderProps {
   readonly target: string;
@@ -12,31 +12,47 @@ export interface LadderProps {
   readonly value: number;
   readonly onPick: (vertices: number) => void;
   readonly method: 'resample' | 'crop' | 'pad';
+  /** Which sides it is for. */
+  readonly label?: string;
 }
 
 const HEIGHT = 236;
 const STAFF = 104;
 
 /** What a rung does to the ground, in a few characters. */
-function effect(rung: Rung, method: LadderProps['method']): string {
+function effect(rung: Rung, method: LadderProps['method'], samples: number): string {
+  if (rung.vertices === samples) return 'exact';
   if (method === 'pad' && rung.rim > 0) return `rim ${rung.rim}`;
   if (method === 'crop' && rung.rim > 0) return 'too large';
-  if (method !== 'resample') return rung.cut > 0 ? `cuts ${rung.cut}` : 'exact';
-  if (rung.upsampling > 1.02) return `invents ${formatShort(inventedShare(rung.upsampling) * 100, 0)} %`;
-  return rung.layouts[0]
-    ? `${rung.layouts[0].components ** 2} components`
-    : rung.cut > 0
-      ? `keeps ${formatShort(rung.upsampling * 100, 0)} %`
-      : 'exact';
+  if (method !== 'resample') return `cuts ${rung.cut}`;
+  return rung.upsampling > 1
+    ? `invents ${percent(inventedShare(rung.upsampling))}`
+    : `keeps ${percent(keptShare(rung.upsampling))}`;
+}
+
+/** The same in full: share kept, share invented, components. */
+function inFull(rung: Rung, method: LadderProps['method'], samples: number): string {
+  const n = componentsOf(rung);
+  const components = n > 0 ? `; ${n} ${n === 1 ? 'component' : 'components'} where both sides are alike` : '';
+  if (rung.vertices === samples) return `${rung.vertices}: exact, no sample changes${components}.`;
+  if (method !== 'resample')
+    return `${rung.vertices}: ${effect(rung, method, samples)} of ${samples} samples${components}.`;
+  const kept =
+    rung.upsampling < 1
+      ? `keeps ${percent(keptShare(rung.upsampling), 1)} of the samples a side`
+      : 'keeps every sample';
+  const invented =
+    rung.upsampling > 1 ? `invents ${percent(inventedShare(rung.upsampling), 1)} of the vertices` : 'invents nothing';
+  return `${rung.vertices}: ${kept}, ${invented}${components}.`;
 }
 
 /**
  * The sizes that the target accepts on a logarithmic staff: well-worn ones lettered, the others as ticks, the source as
  * a pointer beside them. Arrow keys step through every rung.
  */
-export function SizeLadder({ target, samples, value, onPick, method }: LadderProps) {
+export function SizeLadder({ target, samples, value, onPick, method, label = 'Vertices per side' }: LadderProps) {
   const rule = targetById(target);
-  const rungs = useMemo(() => ladder(rule.grid, samples), [rule, samples]);
+  const rungs = useMemo(() => ladder(rule.grid, samples, rule.budgets.components), [rule, samples]);
   const best = useMemo(() => new Set(bestRungs(rungs, 3).map((r) => r.vertices)), [rungs]);
   const [hover, setHover] = useState<number | null>(null);
   const staff = useRef<HTMLDivElement>(null);
@@ -69,7 +85,7 @@ export function SizeLadder({ target, samples, value, onPick, method }: LadderPro
     const py = clientY - box.top;
     return [...visible].sort((a, b) => Math.abs(y(a.vertices) - py) - Math.abs(y(b.vertices) - py))[0];
   };
-  const hovered = hover === null ? undefined : rungs.find((r) => r.vertices === hover);
+  const told = rungs.find((r) => r.vertices === (hover ?? value));
   const sy = Math.max(6, Math.min(HEIGHT - 6, y(samples)));
   return (
     <div>
@@ -77,12 +93,12 @@ export function SizeLadder({ target, samples, value, onPick, method }: LadderPro
         ref={staff}
         role="slider"
         tabIndex={0}
-        aria-label="Vertices per side"
+        aria-label={label}
         aria-orientation="vertical"
         aria-valuemin={rungs[0]?.vertices}
         aria-valuemax={rungs.at(-1)?.vertices}
         aria-valuenow={value}
-        aria-valuetext={`${value} vertices per side`}
+        aria-valuetext={told && hover === null ? inFull(told, method, samples) : `${value} vertices per side`}
         className="relative select-none cursor-pointer"
         style={{ height: HEIGHT }}
         onKeyDown={(e) => {
@@ -131,22 +147,13 @@ export function SizeLadder({ target, samples, value, onPick, method }: LadderPro
           >
             <span className="num text-[13px]">{r.vertices}</span>
             <span className={`text-[13px] ${r.vertices === value ? '' : 'text-quiet'}`}>
-              {r.vertices > rule.budgets.verticesAdvised ? 'over budget' : effect(r, method)}
+              {r.vertices > rule.budgets.verticesAdvised ? 'over budget' : effect(r, method, samples)}
             </span>
           </span>
         ))}
       </div>
-      <p className="text-[13px] leading-[17px] text-quiet h-[34px] overflow-hidden" aria-hidden="true">
-        {hovered && hovered.vertices !== value
-          ? `${hovered.vertices}: ${effect(hovered, method)}${
-              hovered.layouts[0]
-                ? `, ${hovered.layouts
-                    .map((l) => `${l.components} × ${l.components} of ${l.patches} × ${l.patches} × ${l.quads}`)
-                    .slice(0, 2)
-                    .join(' or ')}`
-                : ''
-            }`
-          : 'Click a tick, or step through all sizes with the arrow keys.'}
+      <p className="text-[13px] leading-[17px] text-quiet min-h-[34px]" aria-hidden="true">
+        {told ? inFull(told, method, samples) : 'Click a tick, or step through all sizes with the arrow keys.'}
       </p>
     </div>
   );

@@ -1,7 +1,9 @@
 'use client';
 import { formatLength, formatNumber } from '@/core/base';
+import type { CardRow } from '@/core/plan';
+import type { ProofCheck } from '@/core/proof';
 import { makePack, patchSession, provePack, recipeKey, showSpot, useSession } from '@/state';
-import { Button, Mark, NumberField, Segmented } from '@/ui';
+import { Button, Mark, NumberField, Segmented, Select } from '@/ui';
 import { useCurrentRecipe, usePlan } from '../hooks';
 import { BenchHead, Group, Hint } from './parts';
 
@@ -48,6 +50,48 @@ function Errors() {
   );
 }
 
+const ORDER: readonly ProofCheck['state'][] = ['fault', 'caution', 'note', 'holds'];
+
+/** Words that a row of words may hold, as they are said. */
+const WORDS: Readonly<Record<string, readonly { value: string; label: string }[]>> = {
+  byteOrder: [
+    { value: 'little', label: 'little-endian' },
+    { value: 'big', label: 'big-endian' },
+  ],
+  rowOrder: [
+    { value: 'north', label: 'north row first' },
+    { value: 'south', label: 'south row first' },
+  ],
+};
+
+/** One value as it was really typed into the target. */
+function TypedValue({ row }: { row: CardRow }) {
+  const typed = useSession((s) => s.typed[row.id]);
+  const take = (value: number | string): void => {
+    const { [row.id]: _, ...rest } = useSession.getState().typed;
+    patchSession({ typed: value === row.value ? rest : { ...rest, [row.id]: value } });
+    void provePack();
+  };
+  const words = WORDS[row.id];
+  const value = typed ?? row.value;
+  if (words)
+    return (
+      <div className="flex items-center justify-between gap-3">
+        <span>{row.label}</span>
+        <Select label={`${row.label}, as typed`} value={String(value)} options={words} onChange={take} />
+      </div>
+    );
+  return (
+    <NumberField
+      label={row.label}
+      unit={row.unit}
+      digits={row.digits}
+      value={typeof value === 'number' ? value : null}
+      onCommit={take}
+    />
+  );
+}
+
 export function ProofBench() {
   const recipe = useCurrentRecipe();
   const plan = usePlan();
@@ -60,14 +104,13 @@ export function ProofBench() {
   const key = recipeKey(recipe);
   const current = proof?.key === key;
   const blocked = plan.refusals.length > 0;
-  const document = pack?.document ?? plan.document;
   return (
     <>
       <BenchHead title="Proof">
         The files are read back as the target would, with the values that are typed in, and held against the source.
       </BenchHead>
       <div className="flex gap-2 items-center">
-        <Button kind="solid" disabled={blocked || working} onClick={() => void makePack(null)}>
+        <Button kind="solid" disabled={blocked || working} onClick={() => void makePack()}>
           {current ? 'Write and prove again' : 'Write the files and prove them'}
         </Button>
       </div>
@@ -83,11 +126,7 @@ export function ProofBench() {
         <Group title="What was compared">
           <ul className="flex flex-col gap-1">
             {[...proof.proof.checks]
-              .sort(
-                (a, b) =>
-                  ['fault', 'caution', 'not-yet', 'holds'].indexOf(a.state) -
-                  ['fault', 'caution', 'not-yet', 'holds'].indexOf(b.state),
-              )
+              .sort((a, b) => ORDER.indexOf(a.state) - ORDER.indexOf(b.state))
               .map((c) => (
                 <li key={`${c.id}${c.message}`} className="flex gap-2 text-[13px] leading-[17px]">
                   <span className="pt-[3px]">
@@ -135,22 +174,9 @@ export function ProofBench() {
           <Hint>
             Type what the target really holds; the proof is made again with it and names the value that is wrong.
           </Hint>
-          {document.card
-            .filter((r) => r.digits > 0)
-            .map((r) => (
-              <NumberField
-                key={r.id}
-                label={r.label}
-                unit={r.unit}
-                digits={r.digits}
-                value={typed[r.id] ?? r.value}
-                onCommit={(v) => {
-                  const { [r.id]: _, ...rest } = typed;
-                  patchSession({ typed: v === r.value ? rest : { ...rest, [r.id]: v } });
-                  void provePack();
-                }}
-              />
-            ))}
+          {pack.document.card.map((r) => (
+            <TypedValue key={r.id} row={r} />
+          ))}
         </Group>
       )}
       {proof && (

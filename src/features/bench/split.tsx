@@ -1,37 +1,88 @@
 'use client';
 import { useState } from 'react';
+import { repaired, withSplit, withTiles, type Split } from '@/core/edits';
+import { inventedShare, keptShare, splitOffers } from '@/core/grid';
+import { percent } from '@/core/plan';
 import { targetById } from '@/core/targets';
-import { wholeSide } from '@/core/tiles';
-import type { Recipe } from '@/core/recipe';
-import { bestSize, editRecipe, useSession } from '@/state';
-import { NumberField, Segmented } from '@/ui';
+import { editRecipe, useSession } from '@/state';
+import { Button, CheckBox, Mark, NumberField, Segmented } from '@/ui';
 import { change, choose, useCurrentRecipe, usePlan } from '../hooks';
 import { BenchHead, Group, Hint } from './parts';
 
-type Split = NonNullable<Recipe['split']>;
-const DEFAULT: Split = {
-  across: 1,
-  down: 1,
-  edges: 'shared',
-  pattern: '{name}-r{row:2}c{col:2}',
-  first: 0,
-  rows: 'north',
-};
+const setSplit = (values: Partial<Split>): void => editRecipe((r) => withSplit(r, values));
 
-/** Another number of tiles takes the rung that the source fills best with so many; the whole follows. One tile needs no split. */
-function setSplit(values: Partial<Split>): void {
-  const { facts } = useSession.getState();
-  editRecipe((r) => {
-    const split = { ...DEFAULT, ...r.split, ...values };
-    const samples = facts ? Math.min(facts.info.width, facts.info.height) : 1025;
-    const side = bestSize(r.target, Math.floor((samples - 1) / Math.max(split.across, split.down)) + 1);
-    const w = wholeSide(side, split.across, split.edges);
-    const h = wholeSide(side, split.down, split.edges);
-    const { split: _, ...rest } = r;
-    const { layout: __, ...others } = r.fit;
-    const fit = { ...others, size: w === h ? w : [w, h] };
-    return split.across === 1 && split.down === 1 ? { ...rest, fit } : { ...rest, fit, split };
-  });
+/** Sizes of tiles that come near to the source: what each makes of it, one click away. */
+function Offers() {
+  const recipe = useCurrentRecipe();
+  const plan = usePlan();
+  const facts = useSession((s) => s.facts);
+  if (!recipe || !plan || !facts) return null;
+  const { across = 1, down = 1, edges = 'shared' } = recipe.split ?? {};
+  const { grid } = targetById(recipe.target);
+  const offers = splitOffers(grid, facts.info, { across, down, edges });
+  const columns = 'grid grid-cols-[42px_52px_1fr_46px] gap-x-1';
+  return (
+    <Group title="Tiles that fit" aside={`${across * down} ${across * down === 1 ? 'import' : 'imports'}`}>
+      <div role="radiogroup" aria-label="Size of a tile" className="text-[13px] whitespace-nowrap">
+        <div className={`${columns} text-quiet px-1`} aria-hidden="true">
+          <span>tile</span>
+          <span>whole</span>
+          <span className="text-right">ground</span>
+          <span className="text-right">comp.</span>
+        </div>
+        {offers.map((o) => {
+          const taken = plan.document.fit.width === o.width && plan.document.fit.height === o.height;
+          const ground =
+            o.upsampling > 1
+              ? `invents ${percent(inventedShare(o.upsampling))}`
+              : `keeps ${percent(keptShare(o.upsampling))}`;
+          return (
+            <button
+              key={o.tile}
+              type="button"
+              role="radio"
+              aria-checked={taken}
+              aria-label={`Tiles of ${o.tile}, ${o.width} × ${o.height} in all, ${ground}${o.components === null ? '' : `, ${o.components} components in all`}`}
+              onClick={() => editRecipe((r) => withTiles(r, o.tile))}
+              className={`num ${columns} w-full text-left px-1 h-6 items-center ${taken ? 'bg-ink text-panel' : 'hover:bg-kelp-wash'}`}
+            >
+              <span>{o.tile}</span>
+              <span>{o.width === o.height ? o.width : `${o.width}×${o.height}`}</span>
+              <span className="text-right">{ground}</span>
+              <span className="text-right">{o.components ?? '–'}</span>
+            </button>
+          );
+        })}
+      </div>
+      <Hint>Typing a number of tiles changes no vertex. Taking one of these resamples the ground to that whole.</Hint>
+    </Group>
+  );
+}
+
+/** Says where the whole can't be divided as asked, and what would. */
+function Refusal() {
+  const checks = usePlan()?.document.checks ?? [];
+  const refused = checks.find(
+    (c) =>
+      c.state === 'fault' && ['split-indivisible', 'size-not-on-ladder', 'split-unequal', 'file-name'].includes(c.id),
+  );
+  if (!refused) return null;
+  const { repair } = refused;
+  return (
+    <div role="alert" className="text-[13px] leading-[17px] text-madder flex gap-2">
+      <span className="pt-[3px]">
+        <Mark state="fault" />
+      </span>
+      <span>
+        {refused.message}{' '}
+        {repair && (
+          <Button kind="link" onClick={() => editRecipe((r) => repaired(r, repair))}>
+            {repair.label}
+          </Button>
+        )}
+      </span>
+    </div>
+  );
 }
 
 function Pattern({ value }: { value: string }) {
@@ -61,12 +112,16 @@ function Pattern({ value }: { value: string }) {
 export function SplitBench() {
   const recipe = useCurrentRecipe();
   const plan = usePlan();
+  const facts = useSession((s) => s.facts);
+  // square ground begins linked
+  const [link, setLink] = useState<boolean | null>(null);
   if (!recipe || !plan) return null;
   const split = recipe.split;
   const { document } = plan;
   const { output } = recipe;
   const target = targetById(recipe.target);
-  const side = document.tiles.width;
+  const square = facts !== null && facts.info.width === facts.info.height;
+  const linked = link ?? (square && (split?.across ?? 1) === (split?.down ?? 1));
   const first = document.files[0];
   return (
     <>
@@ -82,7 +137,7 @@ export function SplitBench() {
           whole
           min={1}
           max={128}
-          onCommit={(across) => setSplit({ across })}
+          onCommit={(across) => setSplit(linked ? { across, down: across } : { across })}
         />
         <NumberField
           label="Down"
@@ -90,9 +145,10 @@ export function SplitBench() {
           whole
           min={1}
           max={128}
-          hint={`Each holds ${side} vertices a side; change that in Fit.`}
-          onCommit={(down) => setSplit({ down })}
+          onCommit={(down) => setSplit(linked ? { across: down, down } : { down })}
         />
+        <CheckBox label="as many down as across" checked={linked} onChange={setLink} />
+        <Refusal />
         {split && (
           <>
             <Segmented
@@ -112,6 +168,7 @@ export function SplitBench() {
           </>
         )}
       </Group>
+      <Offers />
       {split && (
         <Group title="Names" aside={first?.name}>
           <Pattern value={split.pattern} />

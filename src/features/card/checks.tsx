@@ -1,11 +1,12 @@
 'use client';
 import { useState } from 'react';
 import type { PlanCheck } from '@/core/plan';
-import { editRecipe, patchSession, showSpot, useSession, withValue } from '@/state';
+import { repaired } from '@/core/edits';
+import { editRecipe, patchSession, showSpot, useSession } from '@/state';
 import { Button, Mark } from '@/ui';
 import { usePlan } from '../hooks';
 
-const ORDER: readonly PlanCheck['state'][] = ['fault', 'caution', 'not-yet', 'holds'];
+const ORDER: readonly PlanCheck['state'][] = ['fault', 'caution', 'not-yet', 'note', 'holds'];
 
 function Item({ check }: { check: PlanCheck }) {
   const step = useSession((s) => s.step);
@@ -17,7 +18,7 @@ function Item({ check }: { check: PlanCheck }) {
       </span>
       <div>
         <p className={check.state === 'holds' ? 'text-quiet' : ''}>{check.message}</p>
-        {check.state !== 'holds' && (
+        {check.state !== 'holds' && (spot !== undefined || step !== check.step || repair) && (
           <p className="flex flex-wrap gap-x-4">
             {spot !== undefined ? (
               <Button kind="link" onClick={() => showSpot(spot)}>
@@ -31,7 +32,7 @@ function Item({ check }: { check: PlanCheck }) {
               )
             )}
             {repair && (
-              <Button kind="link" onClick={() => editRecipe((r) => withValue(r, repair.path, repair.value))}>
+              <Button kind="link" onClick={() => editRecipe((r) => repaired(r, repair))}>
                 {repair.label}
               </Button>
             )}
@@ -52,9 +53,10 @@ export function Checks() {
   const words = [
     count('fault') > 0 ? `${count('fault')} ${count('fault') === 1 ? 'fault' : 'faults'}` : '',
     count('caution') > 0 ? `${count('caution')} ${count('caution') === 1 ? 'caution' : 'cautions'}` : '',
+    count('note') > 0 ? `${count('note')} ${count('note') === 1 ? 'note' : 'notes'}` : '',
     `${count('holds')} hold`,
   ].filter((w) => w !== '');
-  const shown = checks.filter((c) => all || c.state !== 'holds');
+  const shown = checks.filter((c) => all || (c.state !== 'holds' && c.state !== 'note'));
   return (
     <section aria-label="Checks">
       <div className="flex items-baseline gap-2 px-4 pt-4 pb-2 border-b border-rule">

@@ -3,9 +3,9 @@ import { Check, Copy } from 'lucide-react';
 import { useState } from 'react';
 import { formatNumber } from '@/core/base';
 import type { CardRow, PlanDocument } from '@/core/plan';
-import { useSession } from '@/state';
+import { typedText } from '@/core/run';
 import { Button } from '@/ui';
-import { usePlan } from '../hooks';
+import { useChangedRows, usePlan } from '../hooks';
 import { Checks } from './checks';
 
 /** Rows that one line of layout says together. */
@@ -42,8 +42,13 @@ function CopyButton({ text, label }: { text: string; label: string }) {
   );
 }
 
-/** As it is typed: no groups, a plain minus. */
-export const typedText = (row: CardRow): string => row.value.toFixed(row.digits);
+/** How a row of words is said. */
+const WORDS: Readonly<Record<string, string>> = {
+  little: 'little-endian',
+  big: 'big-endian',
+  north: 'north',
+  south: 'south',
+};
 
 function Row({ row, provisional, changed }: { row: CardRow; provisional: boolean; changed: boolean }) {
   const [open, setOpen] = useState(false);
@@ -60,6 +65,14 @@ function Row({ row, provisional, changed }: { row: CardRow; provisional: boolean
           {row.label}
           <span className="sr-only"> why</span>
         </button>
+        {row.assumed.length > 0 && (
+          <span
+            className="text-ochre text-[12px] whitespace-nowrap"
+            title={`Rests on a placeholder: ${row.assumed.join(', ')}`}
+          >
+            placeholder
+          </span>
+        )}
         {changed && (
           <span className="text-ochre text-[12px]" title="Changed since the last pack">
             changed
@@ -71,7 +84,7 @@ function Row({ row, provisional, changed }: { row: CardRow; provisional: boolean
               ≈{' '}
             </span>
           )}
-          {formatNumber(row.value, row.digits)}
+          {typeof row.value === 'number' ? formatNumber(row.value, row.digits) : (WORDS[row.value] ?? row.value)}
         </span>
         <span className="num text-quiet text-[12px] w-5">{row.unit}</span>
         <CopyButton text={typedText(row)} label={row.label} />
@@ -105,14 +118,13 @@ function LayoutRow({ document }: { document: PlanDocument }) {
 /** The values to type into the target, always current, with the checks below. */
 export function ImportCard() {
   const plan = usePlan();
-  const pack = useSession((s) => s.pack);
+  const changed = new Set(useChangedRows().map((r) => r.id));
   if (!plan) return <aside aria-label="Import card" className="w-[268px] shrink-0 border-l border-rule bg-panel" />;
   const { document, provisionalHeights } = plan;
   const rows = document.card.filter(
     (r) => !LAYOUT_ROWS.has(r.id) && !(r.id === 'verticesY' && document.tiles.width === document.tiles.height),
   );
   const all = document.card.map((r) => `${r.label}\t${typedText(r)}${r.unit && ` ${r.unit}`}`).join('\n');
-  const before = new Map(pack?.draft === false ? pack.document.card.map((r) => [r.id, r.value]) : []);
   return (
     <aside aria-label="Import card" className="w-[268px] shrink-0 border-l border-rule bg-panel overflow-y-auto">
       <div className="flex items-baseline gap-2 px-4 pt-3 pb-2 border-b border-ink">
@@ -133,7 +145,7 @@ export function ImportCard() {
                 : r
             }
             provisional={provisionalHeights && HEIGHT_ROWS.has(r.id)}
-            changed={before.has(r.id) && before.get(r.id) !== r.value}
+            changed={changed.has(r.id)}
           />
         ))}
       </ul>

@@ -2,6 +2,7 @@
 import { useShallow } from 'zustand/react/shallow';
 import { formatLength, formatShort } from '@/core/base';
 import type { ChainStep, Plan } from '@/core/plan';
+import type { Assumable } from '@/core/recipe';
 import { patchSession, recipeKey, useRecipe, useSession, type Session } from '@/state';
 import { Mark, type MarkState } from '@/ui';
 
@@ -23,6 +24,12 @@ interface Link {
   readonly state: MarkState;
 }
 
+/** A step whose values rest on a placeholder of the source says so. */
+const PLACED: Partial<Record<ChainStep, readonly Assumable[]>> = {
+  fit: ['spacing'],
+  height: ['low', 'high'],
+};
+
 const URGENCY: readonly MarkState[] = ['fault', 'caution', 'not-yet'];
 
 function worst(plan: Plan | null, step: ChainStep): MarkState {
@@ -37,21 +44,24 @@ function linkOf(step: ChainStep, { plan, facts, pack, proof }: Results, key: str
   if (!facts || !plan) return { text: '…', state: 'not-yet' };
   const { document } = plan;
   const fresh = pack !== null && pack.key === key;
+  const guessed = PLACED[step]?.some((a) => document.source.assumed.includes(a)) ? ' ?' : '';
   switch (step) {
     case 'bring-in':
       return {
         text: `${size(facts.info.width, facts.info.height)} · ${facts.info.bitDepth} bit`,
         state: worst(plan, step),
       };
-    case 'clean':
-      return { text: 'passes through', state: 'holds' };
+    case 'clean': {
+      const voids = facts.stats?.voids ?? 0;
+      return { text: voids === 0 ? 'passes through' : `${voids} voids`, state: worst(plan, step) };
+    }
     case 'fit':
       return {
-        text: `${size(document.fit.width, document.fit.height)} · ${formatShort(document.fit.spacing.x, 3)} m`,
+        text: `${size(document.fit.width, document.fit.height)} · ${formatShort(document.fit.spacing.x, 3)} m${guessed}`,
         state: worst(plan, step),
       };
     case 'height':
-      return { text: `${formatLength(document.height.step)} a step`, state: worst(plan, step) };
+      return { text: `${formatLength(document.height.effectiveStep)} a step${guessed}`, state: worst(plan, step) };
     case 'split': {
       const n = document.files.length;
       return {
@@ -70,7 +80,7 @@ function linkOf(step: ChainStep, { plan, facts, pack, proof }: Results, key: str
     case 'hand-over':
       if (!pack) return { text: 'not packed yet', state: 'not-yet' };
       if (!fresh) return { text: 'pack is older', state: 'caution' };
-      return { text: `${pack.files.size} files${pack.draft ? ', draft' : ''}`, state: 'holds' };
+      return { text: `${pack.files.size} files`, state: 'holds' };
   }
 }
 

@@ -38,7 +38,9 @@ export function layerOf(which: Layer['which'], { id, recipe, work, view, dark, s
     work.range.low,
     work.range.high,
     recipe.source,
-    recipe.height.sea,
+    work.sea,
+    work.effectiveStep,
+    work.calibration,
     recipe.fit.worldScale,
   ]);
   if (which === 'source') {
@@ -61,7 +63,7 @@ export function layerOf(which: Layer['which'], { id, recipe, work, view, dark, s
     startY: g.sourceStart.y,
     perX: g.sourcePerVertex.x,
     perY: g.sourcePerVertex.y,
-    revision: `r${tint}${JSON.stringify([g.width, g.height, g.sourceStart, g.sourcePerVertex, recipe.fit.filter, recipe.fit.clamp, work.rim])}`,
+    revision: `r${tint}${JSON.stringify([g.width, g.height, g.sourceStart, g.sourcePerVertex, recipe.fit.filter, recipe.fit.clamp, work.rim, work.voidFill, work.datum])}`,
   };
 }
 

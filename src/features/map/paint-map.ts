@@ -67,7 +67,7 @@ export function paintMap(
   const { work } = plan;
   const shading: View = view === 'difference' ? 'relief' : view;
   const input = { id: sourceKey, recipe, work, view: shading, dark, size: facts.info };
-  const water = recipe.height.sea === undefined ? null : recipe.height.sea * recipe.fit.worldScale;
+  const water = work.sea;
   ctx.save();
   ctx.beginPath();
   ctx.rect(inner.left, inner.top, inner.width, inner.height);

@@ -41,8 +41,7 @@ function useProfile(): Profile | null {
 
 function ProfilePlot({ profile, width, height }: { profile: Profile; width: number; height: number }) {
   const at = useSession((s) => s.sectionAt);
-  const sea = useCurrentRecipe()?.height.sea;
-  const scale = useCurrentRecipe()?.fit.worldScale ?? 1;
+  const sea = usePlan()?.work.sea ?? null;
   const valid = [...profile.source, ...profile.result].filter((v) => !Number.isNaN(v));
   const low = Math.min(...valid);
   const high = Math.max(...valid);
@@ -104,12 +103,12 @@ function ProfilePlot({ profile, width, height }: { profile: Profile; width: numb
         </text>
       ))}
       <path d={`${source}L${px(POINTS - 1)} ${TOP + h}L${px(0)} ${TOP + h}Z`} className="fill-kelp-wash" />
-      {sea !== undefined && sea * scale > y0 && sea * scale < y1 && (
+      {sea !== null && sea > y0 && sea < y1 && (
         <line
           x1={LEFT}
           x2={width - RIGHT}
-          y1={py(sea * scale)}
-          y2={py(sea * scale)}
+          y1={py(sea)}
+          y2={py(sea)}
           className="stroke-ink"
           strokeDasharray="6 3"
           strokeWidth="1"
@@ -189,6 +188,7 @@ export function SectionStrip() {
             <span>
               {formatLength(profile.length)} · steepest {formatShort(profile.steepest, 0)}° ·{' '}
               {profile.rise < 0 ? 'falls' : 'rises'} {formatShort(Math.abs(profile.rise), 1)} m
+              {plan && ` · steps of ${formatLength(plan.document.height.effectiveStep)}`}
             </span>
           </span>
         )}

@@ -1,15 +1,13 @@
 import * as Comlink from 'comlink';
 import { ByteRing, checkpoint, LevelGridError } from '../../core/base';
-import { openHeightFile, type PieceResult } from '../../core/formats';
-import { boundsToCount, plan } from '../../core/plan';
+import { openHeightFile, rawPreview, type PieceResult } from '../../core/formats';
 import { prove } from '../../core/proof';
-import { allocateSamples, groundStatistics, memoryRaster, StatisticsCollector } from '../../core/raster';
+import { allocateSamples, memoryRaster, StatisticsCollector } from '../../core/raster';
 import {
   factsOf,
-  fittedGround,
+  measureGround,
   PiecePool,
   run,
-  spanOf,
   zipOf,
   type CountedSource,
   type SpawnPieceThread,
@@ -81,16 +79,7 @@ const worker: JobWorker = {
     }),
 
   ground: (id, recipe, stop, report) =>
-    outcome('measuring the ground', async () => {
-      const source = counted(id);
-      const { work } = plan(recipe, source.facts, null);
-      return groundStatistics(
-        fittedGround(source.opened, recipe, work),
-        spanOf(source, work.datum),
-        boundsToCount(recipe, work),
-        jobOf(stop, report),
-      );
-    }),
+    outcome('measuring the ground', () => measureGround(recipe, counted(id), jobOf(stop, report))),
 
   pack: (id, recipe, threads, stop, report) =>
     outcome('writing the pack', async () => {
@@ -101,23 +90,27 @@ const worker: JobWorker = {
       return { document, files: folder.files };
     }),
 
+  previews: (blob, layouts, side) =>
+    outcome('looking at the file', () =>
+      Promise.all(layouts.map((layout) => rawPreview(blobSource(blob, 'preview'), layout, side))),
+    ),
+
   zip: (files) =>
     outcome('writing the zip', async () =>
       new Response(zipOf([...files].map(([name, blob]) => blobSource(blob, name)))).blob(),
     ),
 
-  prove: (id, recipe, pack, typed, stop, report) =>
+  prove: (id, pack, typed, stop, report) =>
     outcome('proving the pack', async () =>
       prove(
         {
-          document: pack.document,
-          recipe,
           file: (name) => {
             const blob = pack.files.get(name);
             return blob ? sharedSource(blob, name) : null;
           },
           reference: counted(id),
           typed,
+          others: [...pack.files.keys()],
           maps: true,
         },
         jobOf(stop, report),

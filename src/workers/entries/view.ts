@@ -1,7 +1,7 @@
 import * as Comlink from 'comlink';
-import { calibrate } from '../../core/height';
-import type { SourceFacts } from '../../core/plan';
-import { datumFor, Pyramid } from '../../core/raster';
+import { calibrate, exaggerated } from '../../core/height';
+import type { SourceFacts, Work } from '../../core/plan';
+import { Pyramid } from '../../core/raster';
 import type { Recipe } from '../../core/recipe';
 import { shade } from '../../core/relief';
 import {
@@ -24,18 +24,19 @@ interface Held {
 }
 const held = new Map<string, Held>();
 
-function mapSource(id: string, recipe: Recipe): MapSource | null {
+function mapSource(id: string, recipe: Recipe, work: Work): MapSource | null {
   const source = held.get(id);
   if (!source) return null;
   const { pyramid, rows } = source;
   if (rows) pyramid.grow(Atomics.load(rows, 0));
-  const { unit, offset } = calibrate(recipe, source.facts.info);
+  const stored = calibrate(recipe, source.facts.info);
+  // the source is shown as the result will be: shrunk and exaggerated alike
+  const { unit, offset } = exaggerated(stored, work.range.pivot, recipe.height.exaggeration);
   return {
     levels: pyramid.levels,
     known: pyramid.known,
     unit,
     offset,
-    datum: datumFor(source.facts.info.bitDepth, source.facts.stats?.min ?? null),
   };
 }
 
@@ -62,7 +63,7 @@ const worker: ViewWorker = {
 
   tile: (request): TilePixels | null => {
     const { which, level, column, row, recipe, work, view, dark } = request;
-    const source = mapSource(request.id, recipe);
+    const source = mapSource(request.id, recipe, work);
     if (!source) return null;
     const { geometry } = work;
     const base = source.levels[0]!;
@@ -86,7 +87,7 @@ const worker: ViewWorker = {
       low: request.low,
       high: request.high,
       relief: 1,
-      step: (work.range.high - work.range.low) / work.quantiser.highest,
+      step: work.effectiveStep,
       water: request.water,
       ink: dark ? NIGHT_INK : INK,
       paper: dark ? SLATE : FILM,
@@ -95,12 +96,12 @@ const worker: ViewWorker = {
   },
 
   profile: (id, recipe, work, a, b, count) => {
-    const source = mapSource(id, recipe);
+    const source = mapSource(id, recipe, work);
     return source ? profile(source, recipe, work, a, b, count) : null;
   },
 
   readout: (id, recipe, work, at) => {
-    const source = mapSource(id, recipe);
+    const source = mapSource(id, recipe, work);
     if (!source) return null;
     const result = resultAt(source, recipe, work, at);
     return { source: elevationAt(source, 0, at.x, at.y), result: Number.isNaN(result) ? null : result };

@@ -4,6 +4,8 @@ import { readChunks } from './chunks';
 /** What the chunks around the image data said. */
 export interface ChunkState {
   palette: Uint8Array | null;
+  /** Palettes that came: more than one, or one behind the image data, is a fault of the file. */
+  palettes: number;
   /** The closing chunk was there. */
   closed: boolean;
 }
@@ -13,9 +15,13 @@ export async function* imageData(source: ByteSource, state: ChunkState): AsyncGe
   let any = false;
   try {
     for await (const chunk of readChunks(source)) {
-      if (chunk.type === 'PLTE') state.palette = chunk.data;
-      else if (chunk.type === 'IEND') state.closed = true;
-      else if (chunk.type === 'IDAT') {
+      if (chunk.type === 'PLTE') {
+        state.palettes++;
+        // the first one counts: what comes later is said
+        state.palette ??= chunk.data;
+      }
+      if (chunk.type === 'IEND') state.closed = true;
+      if (chunk.type === 'IDAT') {
         any = true;
         yield chunk.data;
       }

@@ -3,31 +3,82 @@ import { bandRows, type OpenRaster, type RasterInfo, type RasterWarning, type St
 import { inflate, KernelInflater } from '../inflate';
 import { codesAt, Unfilter16Kernel } from '../../kernels';
 import { readChunks } from './chunks';
-import { collapseRow, type CollapseTally } from './collapse';
+import { collapseRow, type CollapseTally, type Transparency } from './collapse';
 import { unfilter16, unfilterRow, unknownFilter } from './filters';
 import type { FilteredRows } from './filtered-rows';
 import { imageData, type ChunkState } from './image-data';
 import { RowsFromThread } from './two-threads';
 import { checkLimits, COLOUR_TYPES, parseHeader, pixelBits, rowBytes, type PngHeader } from './header';
 
+/** What comes before the image data. */
+interface Front {
+  readonly header: PngHeader;
+  readonly palette: Uint8Array | null;
+  readonly palettes: number;
+  readonly voids: Transparency | null;
+}
+
+/** Reads the header and, where they may matter, the chunks up to the image data. */
+async function readFront(source: ByteSource): Promise<Front> {
+  let header: PngHeader | null = null;
+  let palette: Uint8Array | null = null;
+  let palettes = 0;
+  let voids: Transparency | null = null;
+  for await (const chunk of readChunks(source)) {
+    if (!header) {
+      header = parseHeader(chunk.data);
+      checkLimits(header, source.size);
+    } else if (chunk.type === 'PLTE') {
+      palettes++;
+      palette ??= chunk.data;
+    } else if (chunk.type === 'tRNS') voids = transparencyOf(chunk.data, header);
+    else if (chunk.type === 'IDAT') break;
+  }
+  if (header) return { header, palette, palettes, voids };
+  throw new LevelGridError('truncated', {
+    found: 'a PNG that ends before its header',
+    expected: 'an IHDR chunk',
+    remedy: 'The file is cut short: copy or export it again.',
+  });
+}
+
+/** PNG specification (third edition), 11.3.1.1; null where nothing is transparent. */
+function transparencyOf(data: Uint8Array, { colourType, bitDepth }: PngHeader): Transparency | null {
+  const view = new DataView(data.buffer, data.byteOffset, data.byteLength);
+  const mask = 2 ** bitDepth - 1;
+  if (colourType === 0 && data.length >= 2) return { kind: 'grey', code: view.getUint16(0) & mask };
+  if (colourType === 2 && data.length >= 6)
+    return {
+      kind: 'colour',
+      red: view.getUint16(0) & mask,
+      green: view.getUint16(2) & mask,
+      blue: view.getUint16(4) & mask,
+    };
+  if (colourType !== 3) return null;
+  const entries = new Set([...data.keys()].filter((i) => data[i] === 0));
+  return entries.size > 0 ? { kind: 'palette', entries } : null;
+}
+
 /**
  * Opens a PNG: header facts and limits only; pixels stream from `bands`. Two threads share a picture whose source has
  * another one to offer.
  */
 export async function openPng(source: ByteSource): Promise<OpenRaster> {
-  let header: PngHeader | null = null;
-  for await (const chunk of readChunks(source)) {
-    header = parseHeader(chunk.data);
-    break;
-  }
-  if (!header) {
-    throw new LevelGridError('truncated', {
-      found: 'a PNG that ends before its header',
-      expected: 'an IHDR chunk',
-      remedy: 'The file is cut short: copy or export it again.',
+  const front = await readFront(source);
+  const { header, palette, palettes, voids } = front;
+  if (header.colourType === 3 && (!palette || palette.length === 0 || palette.length % 3 !== 0)) {
+    throw new LevelGridError('corrupt', {
+      found: palette ? `a palette of ${palette.length} bytes` : 'a palette picture without a palette',
+      expected: 'a palette of three bytes for each colour, before the image data',
+      remedy: 'Export it as a grey PNG: a palette holds 256 heights at the most.',
     });
   }
-  checkLimits(header, source.size);
+  const warnings = headerWarnings(header);
+  if (header.colourType === 3 && palettes > 1)
+    warnings.push({
+      code: 'palette',
+      message: `The file holds ${palettes} palettes where one is allowed; the first is used. Export it again.`,
+    });
   const { samples } = COLOUR_TYPES[header.colourType];
   const info: RasterInfo = {
     format: 'png',
@@ -37,7 +88,8 @@ export async function openPng(source: ByteSource): Promise<OpenRaster> {
     bitDepth: header.bitDepth,
     sampleType: 'uint',
     byteOrder: null,
-    warnings: headerWarnings(header),
+    ...(voids ? { mayHoldVoids: true } : {}),
+    warnings,
   };
   const late: RasterWarning[] = [];
   return {
@@ -45,7 +97,7 @@ export async function openPng(source: ByteSource): Promise<OpenRaster> {
     lateWarnings: late,
     async *bands(job) {
       late.length = 0;
-      yield* decode(source, header, late, job);
+      yield* decode(source, front, late, job);
     },
   };
 }
@@ -76,13 +128,13 @@ function headerWarnings(header: PngHeader): RasterWarning[] {
 
 async function* decode(
   source: ByteSource,
-  header: PngHeader,
+  { header, voids, palette }: Front,
   late: RasterWarning[],
   job: JobContext | undefined,
 ): AsyncGenerator<StoredBand> {
-  const state: ChunkState = { palette: null, closed: false };
-  const tally: CollapseTally = { coloured: 0, transparent: 0 };
-  const grey = header.colourType === 0 && header.bitDepth === 16 && !header.interlaced;
+  const state: ChunkState = { palette, palettes: 0, closed: false };
+  const tally: CollapseTally = { coloured: 0, transparent: 0, beyondPalette: 0 };
+  const grey = header.colourType === 0 && header.bitDepth === 16 && !header.interlaced && !voids;
   const most = bandRows(header.width) * (header.width * 2 + 1);
   const { thread } = source;
   const far = grey && thread ? RowsFromThread.start(thread, most) : null;
@@ -100,12 +152,22 @@ async function* decode(
     await near.finish();
   } else {
     const rows = new RowAssembler(inflate(data), header);
-    if (header.interlaced) yield* interlacedBands(rows, header, state, tally, job);
+    if (header.interlaced) yield* interlacedBands(rows, header, state, tally, voids, job);
     else if (grey) yield* plainGrey16Bands(rows, header, job);
-    else yield* plainBands(rows, header, state, tally, job);
+    else yield* plainBands(rows, header, state, tally, voids, job);
     // reading on to the end checks the remaining CRCs and the checksum of the compressed stream
     await rows.finish();
   }
+  if (tally.beyondPalette > 0)
+    late.push({
+      code: 'palette',
+      message: `${tally.beyondPalette} samples have an index beyond the palette and were taken as black. Export it as a grey PNG.`,
+    });
+  if (header.colourType !== 3 && state.palettes > 1)
+    late.push({
+      code: 'palette',
+      message: `The file holds ${state.palettes} palettes, which a grey picture does not need.`,
+    });
   if (!state.closed) {
     late.push({ code: 'cut-short', message: 'The file ends before its closing chunk; every sample could be read.' });
   }
@@ -228,7 +290,13 @@ function missingRows(found: number, header: PngHeader): LevelGridError {
   });
 }
 
-function samplesFor(header: PngHeader, count: number): Uint8Array | Uint16Array {
+function samplesFor(
+  header: PngHeader,
+  count: number,
+  voids: Transparency | null,
+): Uint8Array | Uint16Array | Float32Array {
+  // codes of 16 bits are exact in Float32, which can say that there is none
+  if (voids) return new Float32Array(count);
   return header.bitDepth === 16 ? new Uint16Array(count) : new Uint8Array(count);
 }
 
@@ -237,6 +305,7 @@ async function* plainBands(
   header: PngHeader,
   state: ChunkState,
   tally: CollapseTally,
+  voids: Transparency | null,
   job: JobContext | undefined,
 ): AsyncGenerator<StoredBand> {
   const { width, height } = header;
@@ -246,10 +315,10 @@ async function* plainBands(
   for (let y = 0; y < height; y += perBand) {
     checkpoint(job);
     const count = Math.min(perBand, height - y);
-    const data = samplesFor(header, count * width);
+    const data = samplesFor(header, count * width, voids);
     for (let r = 0; r < count; r++) {
       await rows.next(row, above);
-      collapseRow(data, r * width, row, header, width, state.palette, tally);
+      collapseRow(data, r * width, row, header, width, state.palette, tally, voids);
       [row, above] = [above, row];
     }
     yield { y, rows: count, data };
@@ -272,21 +341,22 @@ async function* interlacedBands(
   header: PngHeader,
   state: ChunkState,
   tally: CollapseTally,
+  voids: Transparency | null,
   job: JobContext | undefined,
 ): AsyncGenerator<StoredBand> {
   const { width, height } = header;
-  const whole = samplesFor(header, width * height);
+  const whole = samplesFor(header, width * height, voids);
   for (const [x0, y0, dx, dy] of PASSES) {
     const passWidth = Math.ceil((width - x0) / dx);
     const passHeight = Math.ceil((height - y0) / dy);
     if (passWidth <= 0 || passHeight <= 0) continue;
     let row = new Uint8Array(rowBytes(header, passWidth));
     let above = new Uint8Array(row.length);
-    const line = samplesFor(header, passWidth);
+    const line = samplesFor(header, passWidth, voids);
     for (let r = 0; r < passHeight; r++) {
       checkpoint(job);
       await rows.next(row, above);
-      collapseRow(line, 0, row, header, passWidth, state.palette, tally);
+      collapseRow(line, 0, row, header, passWidth, state.palette, tally, voids);
       const start = (y0 + r * dy) * width + x0;
       for (let i = 0; i < passWidth; i++) whole[start + i * dx] = line[i]!;
       [row, above] = [above, row];

@@ -28,7 +28,7 @@ const STEP = 1 << 17;
 export async function inflateInto(source: ByteSource, memory: SharedArrayBuffer): Promise<InflatedWhole> {
   const ring = new ByteRing(memory);
   try {
-    const state = { palette: null, closed: false };
+    const state = { palette: null, palettes: 0, closed: false };
     const inflater = KernelInflater.create(imageData(source, state), STEP);
     if (!inflater) throw new Error('no kernels on this thread');
     for (;;) {

@@ -1,4 +1,5 @@
 export * from './layout';
-export { guessRaw, type RawGuess } from './guess';
-export { openRaw } from './read';
+export { guessRaw, SURE_LEAD, type RawGuess } from './guess';
+export { openRaw, type OpenedRaw } from './read';
 export { RawWriter } from './write';
+export { rawPreview, type RawPreview } from './preview';

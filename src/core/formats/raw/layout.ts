@@ -48,10 +48,15 @@ export function viewSamples(type: RawType, bytes: Uint8Array): StoredSamples {
   }
 }
 
+/** Bytes of a file with this layout. */
+export function rawBytesOf({ width, height, type, skip }: RawLayout): number {
+  return width * height * rawSampleBytes(type) + skip;
+}
+
 /** Refuses a layout that the file's length contradicts. */
 export function checkRawLayout(layout: RawLayout, size: number): void {
   const { width, height, type, skip } = layout;
-  const needed = width * height * rawSampleBytes(type) + skip;
+  const needed = rawBytesOf(layout);
   if (needed === size) return;
   throw new LevelGridError('raw-length', {
     found: `${size} bytes`,
@@ -61,6 +66,14 @@ export function checkRawLayout(layout: RawLayout, size: number): void {
         ? 'Check width, height and sample type; a header would have to be skipped.'
         : 'Check width, height and sample type, or whether the file is cut short.',
   });
+}
+
+/** A layout as people say it: 1536 × 1536, 16 bits unsigned, little-endian. */
+export function layoutText({ width, height, type, byteOrder, skip }: RawLayout): string {
+  const words = { uint: 'unsigned', int: 'signed', float: 'float' }[rawSampleType(type)];
+  const bytes = rawSampleBytes(type);
+  const order = bytes > 1 ? `, ${byteOrder}-endian` : '';
+  return `${width} × ${height}, ${bytes * 8} bits ${words}${order}${skip > 0 ? `, after ${skip} bytes` : ''}`;
 }
 
 /** Parses `W,H,TYPE,ORDER[,SKIP]`, the way a layout is written on the command line. */

@@ -23,7 +23,7 @@ describe('guessing a headerless file', () => {
   ] as const)('%s-endian, %i × %i', async (order, w, h) => {
     const guess = await guessRaw(memorySource('t.raw', rawBytes(hills(w, h), order)));
     expect(guess.layout).toEqual({ width: w, height: h, type: 'u16', byteOrder: order, skip: 0 });
-    expect(guess.certainty).toBeGreaterThan(0);
+    expect(guess.lead).toBeGreaterThan(0);
   });
   test('8 bits', async () => {
     const eight = Uint8Array.from(hills(180, 180), (c) => c >> 8);
@@ -32,6 +32,67 @@ describe('guessing a headerless file', () => {
       height: 180,
       type: 'u8',
     });
+  });
+  /** Samples of any type as headerless bytes. */
+  const written = (type: string, values: ArrayLike<number>, little: boolean): Uint8Array => {
+    const size = Number(type.slice(1)) / 8;
+    const bytes = new Uint8Array(values.length * size);
+    const view = new DataView(bytes.buffer);
+    const set = { f32: 'setFloat32', u32: 'setUint32', i32: 'setInt32', i16: 'setInt16', u16: 'setUint16' } as const;
+    for (let i = 0; i < values.length; i++) view[set[type as keyof typeof set]](i * size, values[i]!, little);
+    return bytes;
+  };
+  const grounds: readonly [string, string, (code: number) => number][] = [
+    ['metres', 'f32', (c) => 1310 + (c / 65535) * 830],
+    ['metres on both sides of the sea', 'f32', (c) => -40 + (c / 65535) * 90],
+    ['0 to 1', 'f32', (c) => c / 65535],
+    // the lower half of a fine height has nothing to do with its neighbours’
+    ['32 bits unsigned', 'u32', (c) => c * 65536 + ((c * 40503) & 65535)],
+    ['metres below and above zero, 16 bits signed', 'i16', (c) => Math.round(c / 16) - 2048],
+    ['32 bits signed', 'i32', (c) => (c - 32768) * 30011],
+    ['16 bits', 'u16', (c) => c],
+  ];
+  test.each(
+    grounds.flatMap(([what, type, of]) =>
+      (
+        [
+          [1009, 1009],
+          [1081, 1081],
+          [1025, 513],
+          [129, 129],
+        ] as const
+      ).flatMap(([w, h]) =>
+        ([true, false] as const).map((little) => [what, w, h, little ? 'little' : 'big', type, of] as const),
+      ),
+    ),
+  )('%s, %d × %d, %s-endian', async (_, w, h, order, type, of) => {
+    const bytes = written(type, Float64Array.from(hills(w, h), of), order === 'little');
+    const { layout, lead, next } = await guessRaw(memorySource('t.raw', bytes));
+    expect(layout).toEqual({ width: w, height: h, type, byteOrder: order, skip: 0 });
+    expect(lead).toBeGreaterThan(0.2);
+    expect(lead).toBeLessThanOrEqual(1);
+    for (const l of next) expect(l.width * l.height * (Number(l.type.slice(1)) / 8)).toBe(bytes.length);
+  });
+  test('noise is a question: the lead is small, and the opened file says so with what confirms it', async () => {
+    let state = 1;
+    const noise = Uint8Array.from(
+      { length: 64 * 64 * 2 },
+      () => (state = (state * 1103515245 + 12345) & 0x7fffffff) >> 16,
+    );
+    const opened = await openHeightFile(memorySource('t.raw', noise));
+    expect(opened.guess!.lead).toBeLessThan(0.3);
+    expect(opened.info.warnings).toEqual([
+      expect.objectContaining({
+        code: 'raw-uncertain',
+        repair: { label: 'this is right', path: ['source', 'raw'], value: opened.layout },
+      }),
+    ]);
+  });
+  test('a stated layout that fits to the byte is taken, whatever the file begins with', async () => {
+    const bytes = new Uint8Array(32 * 32 * 2);
+    bytes.set([137, 80, 78, 71, 13, 10, 26, 10]);
+    expect((await samplesOf(bytes, '32,32,u16,big'))[0]).toBe(137 * 256 + 80);
+    expect((await faultOf(() => samplesOf(bytes, '32,31,u16,big'))).code).not.toBe('raw-length');
   });
   test('flat ground is a square', async () => {
     expect((await guessRaw(memorySource('t.raw', new Uint8Array(2 * 64 * 64)))).layout).toMatchObject({

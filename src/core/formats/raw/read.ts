@@ -1,11 +1,14 @@
 import { checkpoint, LevelGridError, type ByteSource } from '../../base';
-import { bandRows, type OpenRaster, type RasterInfo } from '../../raster';
+import { bandRows, type OpenRaster, type RasterInfo, type RasterWarning } from '../../raster';
 import { HOST_IS_LITTLE, SequentialReader, swapBytes } from '../bytes';
-import { guessRaw } from './guess';
-import { checkRawLayout, rawSampleBytes, rawSampleType, viewSamples, type RawLayout } from './layout';
+import { guessRaw, SURE_LEAD, type RawGuess } from './guess';
+import { checkRawLayout, layoutText, rawSampleBytes, rawSampleType, viewSamples, type RawLayout } from './layout';
+
+/** A headerless file, opened: how it is read, and how sure that is where it was guessed. */
+export type OpenedRaw = OpenRaster & { readonly layout: RawLayout; readonly guess?: RawGuess };
 
 /** Opens a headerless file; without a layout one is guessed and the guess is said in a warning. */
-export async function openRaw(source: ByteSource, given?: RawLayout): Promise<OpenRaster & { layout: RawLayout }> {
+export async function openRaw(source: ByteSource, given?: RawLayout): Promise<OpenedRaw> {
   const guess = given ? null : await guessRaw(source);
   const layout = given ?? (guess as NonNullable<typeof guess>).layout;
   checkRawLayout(layout, source.size);
@@ -18,22 +21,13 @@ export async function openRaw(source: ByteSource, given?: RawLayout): Promise<Op
     bitDepth: bytes * 8,
     sampleType: rawSampleType(layout.type),
     byteOrder: bytes === 1 ? null : layout.byteOrder,
-    warnings: guess
-      ? [
-          {
-            code: 'raw-guessed',
-            message:
-              `The file has no header: ${layout.width} × ${layout.height}, ${bytes * 8} bits` +
-              `${bytes > 1 ? `, ${layout.byteOrder}-endian` : ''} was guessed from its length and its data ` +
-              `(${Math.round(guess.certainty * 100)} % ahead of the next reading).`,
-          },
-        ]
-      : [],
+    warnings: guess ? [guessWarning(guess)] : [],
   };
   const little = layout.byteOrder === 'little';
   return {
     info,
     layout,
+    ...(guess ? { guess } : {}),
     lateWarnings: [],
     async *bands(job) {
       const { width, height, skip, type } = layout;
@@ -61,5 +55,20 @@ export async function openRaw(source: ByteSource, given?: RawLayout): Promise<Op
         await reader.end();
       }
     },
+  };
+}
+
+/** What was guessed and how sure that is; confirmed, it stands in the recipe. */
+function guessWarning({ layout, lead }: RawGuess): RasterWarning {
+  const sure = lead >= SURE_LEAD;
+  return {
+    code: sure ? 'raw-guessed' : 'raw-uncertain',
+    message:
+      `The file has no header: ${layoutText(layout)} was guessed from its length and its data ` +
+      `(${Math.round(lead * 100)} % ahead of the next reading). ` +
+      (sure
+        ? 'Check the map.'
+        : 'That is uncertain: look at the other readings under Bring in, or say that this one is right.'),
+    repair: { label: 'this is right', path: ['source', 'raw'], value: layout },
   };
 }

@@ -1,7 +1,7 @@
-import { GroundComparisonKernel, type RowFigures } from '../kernels';
-import type { Band, HeightStream } from '../raster';
-import type { Geometry } from '../plan';
-import { ErrorMeter, RowErrors, type ErrorFigures, type ErrorMap } from './error-meter';
+import { GroundComparisonKernel, type RowFigures } from '../../kernels';
+import type { Band, HeightStream } from '../../raster';
+import type { Geometry } from '../../plan';
+import { ErrorMeter, RowErrors, type ErrorFigures, type ErrorMap } from '../error-meter';
 
 /**
  * Ground error: at every source sample that the grid covers, the fitted ground between its vertices (bilinear, as a
@@ -115,14 +115,14 @@ export function compareGround(
   return errors.figures();
 }
 
-/** Rows of a stream; a row is there until the next one is asked for. */
+/** Rows of a stream. Valid until the next one is requested. */
 async function* rowsOf(source: HeightStream): AsyncGenerator<{ y: number; row: Float32Array }> {
-  const { width } = source;
+  const { width, datum } = source;
   const room = new Float32Array(width);
   for await (const { y, rows, data } of source.codes ? source.codes() : source.bands()) {
     for (let r = 0; r < rows; r++) {
       const stored = data.subarray(r * width, (r + 1) * width);
-      if (stored instanceof Uint16Array) room.set(stored);
+      if (stored instanceof Uint16Array) for (let x = 0; x < width; x++) room[x] = (stored[x] as number) - datum;
       yield { y: y + r, row: stored instanceof Float32Array ? stored : room };
     }
   }

@@ -1,0 +1,35 @@
+import { withSize } from '../plan';
+import type { Recipe } from '../recipe';
+import { wholeSide } from '../tiles';
+
+export type Split = NonNullable<Recipe['split']>;
+
+const DEFAULT: Split = {
+  across: 1,
+  down: 1,
+  edges: 'shared',
+  pattern: '{name}-r{row:2}c{col:2}',
+  first: 0,
+  rows: 'north',
+};
+
+/**
+ * Other tiles. The ground stays as it is: where it can't be divided so, the plan says it and offers totals that can.
+ * One tile needs no split.
+ */
+export function withSplit(recipe: Recipe, values: Partial<Split>): Recipe {
+  const split = { ...DEFAULT, ...recipe.split, ...values };
+  const { split: _, ...rest } = recipe;
+  // another number of components makes another layout
+  const { layout: __, ...fit } = rest.fit;
+  const next = { ...rest, fit };
+  return split.across === 1 && split.down === 1 ? next : { ...next, split };
+}
+
+/** Tiles of this size: the whole follows. */
+export function withTiles(recipe: Recipe, tile: number): Recipe {
+  const { across = 1, down = 1, edges = 'shared' } = recipe.split ?? {};
+  const w = wholeSide(tile, across, edges);
+  const h = wholeSide(tile, down, edges);
+  return withSize(recipe, w === h ? w : [w, h], { method: 'resample', at: [0, 0] });
+}

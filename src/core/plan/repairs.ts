@@ -1,0 +1,174 @@
+import { componentsOf, defaultRung, firstFit, keepingRung, ladder, FILLED_UP_TO, type Sides } from '../grid';
+import { rangeOfScale } from '../height';
+import type { Recipe } from '../recipe';
+import type { Target } from '../targets';
+import { wholeSide } from '../tiles';
+import type { PlanCheck } from './document';
+
+/*
+ * What one click can put right. A repair replaces one part of the recipe, named by its path; an empty path is all of it.
+ */
+type Repair = NonNullable<PlanCheck['repair']>;
+
+const size = (width: number, height: number): Recipe['fit']['size'] => (width === height ? width : [width, height]);
+
+const side = (s: Recipe['fit']['size']): string => (typeof s === 'number' ? String(s) : `${s[0]} × ${s[1]}`);
+
+/** The recipe on another size of the whole: a layout of the old one says nothing about it. */
+export function withSize(recipe: Recipe, s: Recipe['fit']['size'], more: Partial<Recipe['fit']> = {}): Recipe {
+  const { layout: _, ...fit } = recipe.fit;
+  return { ...recipe, fit: { ...fit, size: s, ...more } };
+}
+
+const fitRepair = (label: string, { fit }: Recipe): Repair => ({ label, path: ['fit'], value: fit });
+
+const tilesOf = (recipe: Recipe): { across: number; down: number; edges: 'shared' | 'abutting' } =>
+  recipe.split ?? { across: 1, down: 1, edges: 'shared' };
+
+const budgetOf = (target: Target, recipe: Recipe): number | null => {
+  const { across, down } = tilesOf(recipe);
+  return target.budgets.components === null ? null : target.budgets.components / (across * down);
+};
+
+/** Sizes of tiles as rungs whose `upsampling` is that of the whole. */
+function wholes(recipe: Recipe, target: Target, source: Sides): { whole: number; upsampling: number; tile: number }[] {
+  const { across, edges } = tilesOf(recipe);
+  return ladder(target.grid, source.width)
+    .map(({ vertices: tile }) => ({ tile, whole: wholeSide(tile, across, edges) }))
+    .map((w) => ({ ...w, upsampling: source.width > 1 ? (w.whole - 1) / (source.width - 1) : w.whole - 1 }));
+}
+
+const isSquare = (recipe: Recipe, source: Sides): boolean =>
+  source.width === source.height && tilesOf(recipe).across === tilesOf(recipe).down;
+
+/** A size that invents nothing; null where there is none. */
+export function fillingSize(recipe: Recipe, target: Target, source: Sides): Repair | null {
+  if (!isSquare(recipe, source)) return squareFit(recipe, target, source);
+  if (!recipe.split) {
+    const rung = defaultRung(ladder(target.grid, source.width), source.width, target.budgets.components);
+    return rung && rung.upsampling <= FILLED_UP_TO
+      ? fitRepair(`take ${rung.vertices}`, withSize(recipe, rung.vertices))
+      : null;
+  }
+  const filled = wholes(recipe, target, source).filter((w) => w.upsampling <= FILLED_UP_TO);
+  const last = filled.at(-1);
+  return last ? fitRepair(`take ${last.whole} in all`, withSize(recipe, last.whole)) : null;
+}
+
+/** A size, or tiles, on which the source keeps nearly all its samples; null where there is none. */
+export function keepingSize(recipe: Recipe, target: Target, source: Sides): Repair | null {
+  if (!isSquare(recipe, source)) return null;
+  if (!recipe.split) {
+    const rung = keepingRung(ladder(target.grid, source.width));
+    if (rung && rung.vertices <= target.budgets.verticesHard)
+      return fitRepair(`take ${rung.vertices}`, withSize(recipe, rung.vertices));
+    return tiledRepair(recipe, target, source);
+  }
+  const kept = wholes(recipe, target, source).find((w) => w.upsampling >= 1 / FILLED_UP_TO);
+  return kept ? fitRepair(`take ${kept.whole} in all`, withSize(recipe, kept.whole)) : null;
+}
+
+/** As few tiles with shared edges as hold nearly all of the source within what is advised for one import. */
+export function tiledRepair(recipe: Recipe, target: Target, source: Sides): Repair | null {
+  for (let n = 2; n <= 16; n++) {
+    const split: NonNullable<Recipe['split']> = {
+      edges: 'shared',
+      pattern: '{name}-r{row:2}c{col:2}',
+      first: 0,
+      rows: 'north',
+      ...recipe.split,
+      across: n,
+      down: n,
+    };
+    const tiled: Recipe = { ...recipe, split };
+    const fitting = wholes(tiled, target, source).filter(
+      (w) =>
+        w.tile <= target.budgets.verticesAdvised && w.upsampling <= FILLED_UP_TO && w.upsampling >= 1 / FILLED_UP_TO,
+    );
+    const best = fitting.at(-1);
+    if (best)
+      return {
+        label: `${n} × ${n} tiles of ${best.tile}`,
+        path: [],
+        value: withSize(tiled, best.whole),
+      };
+  }
+  return null;
+}
+
+/** Square quads again: the first fit of such a source. */
+export function squareFit(recipe: Recipe, target: Target, source: Sides): Repair | null {
+  const { across, down } = tilesOf(recipe);
+  if (across !== 1 || down !== 1) return null;
+  const fit = firstFit(target.grid, target.square, source, budgetOf(target, recipe));
+  const words = { resample: 'resample to', crop: 'crop to', pad: 'pad to' }[fit.method];
+  return fitRepair(
+    `${words} ${side(fit.size)}`,
+    withSize(recipe, typeof fit.size === 'number' ? fit.size : size(...fit.size), { method: fit.method, at: fit.at }),
+  );
+}
+
+/** The largest crop in the middle of the source; null where the target takes nothing so small. */
+export function croppedFit(recipe: Recipe, target: Target, source: Sides): Repair | null {
+  if (recipe.split) return null;
+  const rung = ladder(target.grid, source.width)
+    .filter((r) => r.vertices <= Math.min(source.width, source.height))
+    .at(-1)?.vertices;
+  if (rung === undefined) return null;
+  const at: [number, number] = [Math.floor((source.width - rung) / 2), Math.floor((source.height - rung) / 2)];
+  return fitRepair(`crop to ${rung}`, withSize(recipe, rung, { method: 'crop', at }));
+}
+
+/** Another size within the budget of components. */
+export function affordableSize(recipe: Recipe, target: Target, source: Sides): Repair | null {
+  const budget = budgetOf(target, recipe);
+  if (budget === null || !isSquare(recipe, source)) return null;
+  const rungs = ladder(target.grid, source.width).filter((r) => componentsOf(r) <= budget);
+  const { across, edges } = tilesOf(recipe);
+  const best = rungs
+    .map((r) => wholeSide(r.vertices, across, edges))
+    .filter((w) => (w - 1) / Math.max(1, source.width - 1) <= FILLED_UP_TO)
+    .at(-1);
+  return best === undefined ? null : fitRepair(`take ${best}`, withSize(recipe, best));
+}
+
+/** The total nearest to the present one that so many tiles can make. */
+export function divisibleSize(recipe: Recipe, target: Target, source: Sides, present: number): Repair | null {
+  const { across, down, edges } = tilesOf(recipe);
+  const nearest = wholes(recipe, target, source).sort(
+    (a, b) => Math.abs(a.whole - present) - Math.abs(b.whole - present),
+  )[0];
+  if (!nearest) return null;
+  const s = size(nearest.whole, wholeSide(nearest.tile, down, edges));
+  return fitRepair(across * down > 1 ? `take ${side(s)} in all` : `take ${side(s)}`, withSize(recipe, s));
+}
+
+/**
+ * Ground flattened until it fits a fixed scale: the factor on heights, and the anchor moved where the ground reaches
+ * below the elevation of the lowest code (or above that of the highest). `ground` in true metres.
+ */
+export function flattened(
+  recipe: Recipe,
+  target: Target,
+  ground: { readonly low: number; readonly high: number },
+): Recipe['height'] | null {
+  const { height } = recipe;
+  if (height.strategy !== 'fixed' || height.scale === undefined || !(ground.high > ground.low)) return null;
+  const total = rangeOfScale(height.scale, target) / recipe.fit.worldScale;
+  const given = height.anchor ?? { at: 'lowest' as const, elevation: ground.low };
+  const elevation =
+    given.at === 'lowest'
+      ? Math.min(given.elevation, ground.low)
+      : given.at === 'highest'
+        ? Math.max(given.elevation, ground.high)
+        : given.elevation;
+  const below = { lowest: 0, middle: 32768 / target.highestCode, highest: 1 }[given.at];
+  const down = elevation - ground.low;
+  const up = ground.high - elevation;
+  const factor = Math.min(down > 0 ? (below * total) / down : Infinity, up > 0 ? ((1 - below) * total) / up : Infinity);
+  if (!Number.isFinite(factor) || !(factor > 0)) return null;
+  // rounded down: rounded up, the highest vertex would be clipped
+  const exaggeration = Math.floor(factor * 1e6) / 1e6;
+  if (exaggeration < 1e-3) return null;
+  return { ...height, exaggeration, anchor: { at: given.at, elevation } };
+}

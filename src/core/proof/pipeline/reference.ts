@@ -1,0 +1,96 @@
+import { checkpoint, partOf, type ByteSource, type JobContext, type LevelGridError } from '../../base';
+import type { OpenedFile, RawLayout } from '../../formats';
+import { quantise, type QuantiseTally } from '../../height';
+import { plan } from '../../plan';
+import { heightsOf } from '../../raster';
+import type { Recipe } from '../../recipe';
+import { countSource, fittedGround, measureGround, type CountedSource } from '../../run';
+import type { ErrorFigures, ErrorMap } from '../error-meter';
+import { GroundErrorMeter } from './ground-error';
+
+/*
+ * The second part of a proof: all samples, compared with the very pipeline that writes packs. It shows that the files
+ * hold what this pipeline gives, sample for sample; whether the pipeline is right is for the slow twin to say.
+ */
+
+/** The source, opened. */
+export interface Reference {
+  readonly file: string;
+  readonly opened: OpenedFile;
+  readonly counted: CountedSource;
+}
+
+export async function openReference(
+  reference: ByteSource | CountedSource,
+  raw: RawLayout | undefined,
+  job?: JobContext,
+): Promise<Reference> {
+  const counted = 'facts' in reference ? reference : await countSource(reference, raw, job);
+  return { file: counted.facts.file, opened: counted.opened, counted };
+}
+
+/** Rows of the whole from row `y`. Valid until the next band is requested. */
+export interface PipelineBand {
+  readonly y: number;
+  readonly rows: number;
+  /** Heights above the datum, and the codes that they are written as. */
+  readonly ground: Float32Array;
+  readonly codes: Uint16Array;
+}
+
+/** The fitted ground as the pipeline makes it. */
+export interface Pipeline {
+  readonly width: number;
+  readonly height: number;
+  /** The stored value that heights are counted from. */
+  readonly datum: number;
+  bands(job: JobContext): AsyncGenerator<PipelineBand>;
+  /** Clipped samples and voids so far. */
+  readonly tally: Readonly<QuantiseTally>;
+  /** Fitted ground against the source, when all bands have been seen; `unit`: metres of one stored unit. */
+  groundError(): ErrorFigures;
+}
+
+/** Why a recipe gives nothing from this source, or the ground that it gives. */
+export async function openPipeline(
+  recipe: Recipe,
+  { counted }: Reference,
+  options: { readonly unit: number; readonly map: ErrorMap | null },
+  job: JobContext,
+): Promise<{ readonly refusal: LevelGridError } | Pipeline> {
+  let current = plan(recipe, counted.facts, null);
+  if (current.refusals[0]) return { refusal: current.refusals[0] };
+  if (recipe.height.range === 'ground') {
+    const ground = await measureGround(recipe, counted, partOf(job, 0, 1));
+    current = plan(recipe, counted.facts, ground);
+    if (current.refusals[0]) return { refusal: current.refusals[0] };
+  }
+  const { work } = current;
+  const { width, height } = work.geometry;
+  const tally: QuantiseTally = { below: 0, above: 0, voids: 0 };
+  const meter = new GroundErrorMeter(heightsOf(counted.opened, work.datum), work.geometry, options.unit, options.map);
+  return {
+    width,
+    height,
+    datum: work.datum,
+    tally,
+    async *bands(inner: JobContext) {
+      let room = new Uint16Array(0);
+      try {
+        for await (const band of fittedGround(counted.opened, recipe, work).bands(inner)) {
+          checkpoint(inner);
+          const { y, rows, data, place } = band;
+          if (room.length < rows * width) room = new Uint16Array(rows * width);
+          const codes = room.subarray(0, rows * width);
+          quantise(codes, place ?? data, work.quantiser, tally);
+          yield { y, rows, ground: band.data, codes };
+          await meter.add(band);
+          inner.report?.(y + rows, height);
+        }
+      } finally {
+        await meter.close();
+      }
+    },
+    groundError: () => meter.finish(),
+  };
+}

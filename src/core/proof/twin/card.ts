@@ -1,0 +1,110 @@
+import type { Recipe } from '../../recipe';
+import type { ExpectedHeights } from './heights';
+import { expectedLayout, type ExpectedGrid, type SourceFacts } from './layout';
+
+/** What a row of the card must say. */
+export interface ExpectedRow {
+  readonly id: string;
+  readonly value: number | string;
+  readonly unit: string;
+  /** How far a typed value may lie from it: so much that nothing is off by a tenth of a step or a fiftieth of a quad. */
+  readonly slack: number;
+}
+
+/** Every row that the card of a pack must have, in order, from the recipe and the source alone. */
+export function expectedCard(
+  recipe: Recipe,
+  source: SourceFacts,
+  grid: ExpectedGrid,
+  heights: ExpectedHeights,
+): ExpectedRow[] {
+  return recipe.target === 'component-grid'
+    ? componentCard(recipe, source, grid, heights)
+    : oddCard(recipe, grid, heights);
+}
+
+const count = (id: string, value: number): ExpectedRow => ({ id, value, unit: '', slack: 0 });
+
+function componentCard(
+  recipe: Recipe,
+  source: SourceFacts,
+  grid: ExpectedGrid,
+  heights: ExpectedHeights,
+): ExpectedRow[] {
+  const layout = expectedLayout(recipe, grid);
+  const twentieth = heights.step / 20;
+  const ground = (id: string, spacing: number, n: number): ExpectedRow => ({
+    id,
+    value: spacing * 100,
+    unit: 'cm',
+    slack: spacing / n,
+  });
+  const side = Math.max(grid.width, grid.height);
+  const rows: ExpectedRow[] = [
+    ...(layout
+      ? [
+          count('quads', layout.quads),
+          count('patches', layout.patches),
+          count('componentsX', layout.componentsX),
+          count('componentsY', layout.componentsY),
+        ]
+      : []),
+    count('verticesX', grid.tileWidth),
+    count('verticesY', grid.tileHeight),
+    ground('groundScaleX', grid.spacingX, side),
+    ground('groundScaleY', grid.spacingY, side),
+    { id: 'heightScale', value: heights.step * 12800, unit: '', slack: twentieth / 2.56 },
+    {
+      id: 'heightOffset',
+      // 32768 codes above the lowest lies the middle code, and there the offset
+      value: (heights.low - heights.zero + 32768 * heights.step) * 100,
+      unit: 'cm',
+      slack: twentieth * 100,
+    },
+    { id: 'eastOffset', value: grid.east * 100, unit: 'cm', slack: Math.max(0.006, grid.spacingX * 2) },
+    { id: 'northOffset', value: grid.north * 100, unit: 'cm', slack: Math.max(0.006, grid.spacingY * 2) },
+    count('companionQuads', side - 1),
+    count('companionVertices', side),
+  ];
+  // a mask made for the whole source begins elsewhere than ground that was cut out of it or laid into something larger
+  const ends = [
+    grid.startX,
+    grid.startY,
+    source.width - grid.width - grid.startX,
+    source.height - grid.height - grid.startY,
+  ];
+  if (recipe.fit.method !== 'resample' && ends.some((end) => end !== 0))
+    rows.push(
+      count('companionSource', Math.max(source.width, source.height) - 1),
+      count('companionSourceEast', 0 - grid.startX),
+      count('companionSourceSouth', 0 - grid.startY),
+    );
+  return [...rows, ...readingRows(recipe, grid)];
+}
+
+function oddCard(recipe: Recipe, grid: ExpectedGrid, heights: ExpectedHeights): ExpectedRow[] {
+  const twentieth = heights.step / 20;
+  const metres = (id: string, value: number, slack: number): ExpectedRow => ({ id, value, unit: 'm', slack });
+  return [
+    count('vertices', grid.tileWidth),
+    metres('extentX', grid.spacingX * (grid.tileWidth - 1), grid.spacingX / 50),
+    metres('extentY', grid.spacingY * (grid.tileHeight - 1), grid.spacingY / 50),
+    metres('heightRange', heights.high - heights.low, twentieth),
+    metres('baseElevation', heights.low - heights.zero, twentieth),
+    metres('eastOffset', grid.east, Math.max(0.006, grid.spacingX / 50)),
+    metres('northOffset', grid.north, Math.max(0.006, grid.spacingY / 50)),
+    ...readingRows(recipe, grid),
+  ];
+}
+
+/** How the file must be read. */
+function readingRows(recipe: Recipe, grid: ExpectedGrid): ExpectedRow[] {
+  const { format, byteOrder, rows } = recipe.output;
+  if (format === 'png') return [count('bitDepth', 16)];
+  return [
+    count('bitDepth', 16),
+    { id: 'byteOrder', value: byteOrder, unit: '', slack: 0 },
+    { id: 'rowOrder', value: rows, unit: '', slack: 0 },
+    count('fileSize', grid.tileWidth * grid.tileHeight * 2),
+  ];
+}

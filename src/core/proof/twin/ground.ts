@@ -1,0 +1,125 @@
+import { checkpoint, type JobContext } from '../../base';
+import type { OpenedFile } from '../../formats';
+import type { Recipe } from '../../recipe';
+import type { ExpectedGrid, SourceFacts } from './layout';
+import type { Place } from './places';
+import { tapsOf, type Tap } from './weights';
+
+/** What a vertex of the fitted ground is before it has an elevation. */
+export type GroundValue =
+  /** A value in the source's own units. */
+  | { readonly kind: 'ground'; readonly stored: number }
+  /** Nearly as much of its kernel met voids as ground: whether it is one is decided by the last bits. */
+  | { readonly kind: 'either'; readonly stored: number }
+  | { readonly kind: 'void' }
+  /** Beyond the source. */
+  | { readonly kind: 'rim' };
+
+/** What one pass over the source finds. */
+export interface SourceReading {
+  readonly min: number | null;
+  readonly max: number | null;
+  readonly voids: number;
+  readonly values: readonly GroundValue[];
+}
+
+/** A vertex keeps its height where at least half of its kernel's weight met ground. */
+const HALF = 0.5;
+const NEARLY = 1e-6;
+
+interface Sum {
+  readonly across: readonly Tap[];
+  readonly down: readonly Tap[];
+  value: number;
+  weight: number;
+}
+
+/**
+ * The fitted ground at single vertices, summed up in double precision from the source's samples, each found by its
+ * column and row. One pass from north to south; of the source it keeps nothing but these sums.
+ */
+export async function readGround(
+  opened: Pick<OpenedFile, 'bands'>,
+  source: SourceFacts,
+  recipe: Recipe,
+  grid: ExpectedGrid,
+  places: readonly Place[],
+  job: JobContext,
+): Promise<SourceReading> {
+  const sums = places.map((place) => sumFor(recipe, grid, source, place));
+  // the sums that need a row, by that row
+  const byRow = new Map<number, { sum: Sum; share: number }[]>();
+  for (const sum of sums)
+    for (const { at, share } of sum?.down ?? []) {
+      if (!sum) continue;
+      const list = byRow.get(at);
+      if (list) list.push({ sum, share });
+      else byRow.set(at, [{ sum, share }]);
+    }
+  let min = Infinity;
+  let max = -Infinity;
+  let voids = 0;
+  for await (const { y, rows, data } of opened.bands(job)) {
+    checkpoint(job);
+    const extremes = extremesOf(data);
+    min = Math.min(min, extremes.min);
+    max = Math.max(max, extremes.max);
+    voids += extremes.voids;
+    for (let r = 0; r < rows; r++) {
+      const start = r * source.width;
+      for (const { sum, share } of byRow.get(y + r) ?? []) {
+        for (const tap of sum.across) {
+          const sample = data[start + tap.at];
+          if (sample === undefined || !Number.isFinite(sample)) continue;
+          sum.value += share * tap.share * sample;
+          sum.weight += share * tap.share;
+        }
+      }
+    }
+    job.report?.(y + rows, source.height);
+  }
+  const exact = isExact(recipe, grid, source);
+  const held = (value: number): number => (recipe.fit.clamp && !exact ? Math.min(max, Math.max(min, value)) : value);
+  const values = sums.map((sum): GroundValue => {
+    if (!sum) return { kind: 'rim' };
+    const stored = held(sum.value / sum.weight);
+    if (voids > 0 && Math.abs(sum.weight - HALF) < NEARLY) return { kind: 'either', stored };
+    return sum.weight > HALF ? { kind: 'ground', stored } : { kind: 'void' };
+  });
+  const any = min <= max;
+  return { min: any ? min : null, max: any ? max : null, voids, values };
+}
+
+/** Samples are taken over one by one: nothing is resampled. */
+function isExact(recipe: Recipe, grid: ExpectedGrid, source: SourceFacts): boolean {
+  return recipe.fit.method !== 'resample' || (grid.width === source.width && grid.height === source.height);
+}
+
+function sumFor(recipe: Recipe, grid: ExpectedGrid, source: SourceFacts, { x, y }: Place): Sum | null {
+  if (isExact(recipe, grid, source)) {
+    const column = grid.startX + x;
+    const row = grid.startY + y;
+    if (column < 0 || row < 0 || column >= source.width || row >= source.height) return null;
+    return { across: [{ at: column, share: 1 }], down: [{ at: row, share: 1 }], value: 0, weight: 0 };
+  }
+  return {
+    across: tapsOf(recipe.fit.filter, x, source.width, grid.width),
+    down: tapsOf(recipe.fit.filter, y, source.height, grid.height),
+    value: 0,
+    weight: 0,
+  };
+}
+
+function extremesOf(data: ArrayLike<number>): { min: number; max: number; voids: number } {
+  let min = Infinity;
+  let max = -Infinity;
+  let voids = 0;
+  for (let i = 0; i < data.length; i++) {
+    const value = data[i] as number;
+    if (value < min && value !== -Infinity) min = value;
+    if (value > max && value !== Infinity) max = value;
+    // neither a number nor finite
+    if (value - value !== 0) voids++;
+  }
+  return { min, max, voids };
+}

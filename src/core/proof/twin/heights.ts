@@ -1,0 +1,142 @@
+import type { Recipe } from '../../recipe';
+import type { GroundValue } from './ground';
+
+/*
+ * What heights an import should show, derived from the recipe and a few facts of the source. The formulas of the job
+ * are written out here a second time on purpose: a slip in the plan must not be able to hide in its own proof.
+ */
+
+/** What the heights rest on: found in the source, or claimed by the page where there is none. */
+export interface HeightFacts {
+  readonly bitDepth: number;
+  readonly sampleType: 'uint' | 'int' | 'float';
+  /** Lowest and highest stored value that occur. */
+  readonly min: number;
+  readonly max: number;
+  /** Lowest and highest of the fitted ground, in world metres as written; needed where the range follows the ground. */
+  readonly groundLow: number;
+  readonly groundHigh: number;
+}
+
+export interface ExpectedHeights {
+  /** Elevation in world metres of a stored value: offset + unit · value. */
+  readonly unit: number;
+  readonly offset: number;
+  /** Elevations that code 0 and code 65535 stand for, and from code to code. */
+  readonly low: number;
+  readonly high: number;
+  readonly step: number;
+  /** Elevation at world zero. */
+  readonly zero: number;
+  /** Elevations of ground beyond the source and, where the recipe gives one, of voids. */
+  readonly rim: number;
+  readonly voids: number | null;
+}
+
+export function expectedHeights(recipe: Recipe, facts: HeightFacts): ExpectedHeights {
+  const { source, fit, height } = recipe;
+  const k = fit.worldScale;
+  const e = height.exaggeration;
+  const bits = facts.bitDepth;
+  const top = facts.sampleType === 'float' ? 1 : facts.sampleType === 'int' ? 2 ** (bits - 1) - 1 : 2 ** bits - 1;
+  const bottom = facts.sampleType === 'int' ? -(2 ** (bits - 1)) : 0;
+  const calibrated = source.low !== undefined && source.high !== undefined;
+  // true elevations, shrunk with the world
+  const trueUnit = k * (calibrated ? ((source.high ?? 0) - (source.low ?? 0)) / top : 1);
+  const trueOffset = k * (calibrated ? (source.low ?? 0) : 0);
+  const ofStored = (value: number): number => trueOffset + trueUnit * value;
+
+  let from = 0;
+  let to = 0;
+  if (height.range === 'source' || (height.range === 'codes' && !calibrated)) {
+    from = ofStored(facts.min);
+    to = ofStored(facts.max);
+  } else if (height.range === 'codes') {
+    from = ofStored(bottom);
+    to = ofStored(top);
+  } else if (height.range === 'pinned') {
+    from = k * (height.low ?? 0);
+    to = k * (height.high ?? 0);
+  } else {
+    // the ground's own, exaggerated about its lowest already
+    from = facts.groundLow;
+    to = facts.groundLow + (facts.groundHigh - facts.groundLow) / e;
+  }
+  // heights grow about the low end; everything that the recipe names grows with them
+  const lifted = (elevation: number): number => from + e * (elevation - from);
+  let low = from;
+  let high = lifted(to);
+  if (!(high > low)) high = low + 1;
+  const lowestGround = low;
+  if (height.strategy === 'headroom') {
+    const above = (height.above ?? 0) / 100;
+    const below = (height.below ?? 0) / 100;
+    const whole = (high - low) / (1 - above - below);
+    low -= below * whole;
+    high = low + whole;
+  } else if (height.strategy === 'fixed') {
+    // centred: F/12800 metres a code; span: the range over all codes
+    const step = (height.scale ?? 0) / (recipe.target === 'component-grid' ? 12800 : 65535);
+    const code = { lowest: 0, middle: 32768, highest: 65535 }[height.anchor?.at ?? 'lowest'];
+    low = lifted(k * (height.anchor?.elevation ?? 0)) - code * step;
+    high = low + 65535 * step;
+  }
+  const step = (high - low) / 65535;
+  const zero = {
+    'lowest-code': low,
+    'lowest-ground': lowestGround,
+    sea: lifted(k * (height.sea ?? 0)),
+    survey: 0,
+    'middle-code': low + 32768 * step,
+  }[height.offset];
+  const rim = fit.rim ?? (calibrated ? (source.low ?? 0) : facts.min);
+  return {
+    unit: e * trueUnit,
+    offset: lifted(trueOffset),
+    low,
+    high,
+    step,
+    zero,
+    rim: lifted(k * rim),
+    voids: fit.voids === undefined ? null : lifted(k * fit.voids),
+  };
+}
+
+/** Elevation in world metres of a vertex; null where it has none. */
+export function elevationOf(value: GroundValue, heights: ExpectedHeights): number | null {
+  switch (value.kind) {
+    case 'ground':
+    case 'either':
+      return heights.offset + heights.unit * value.stored;
+    case 'rim':
+      return heights.rim;
+    case 'void':
+      return heights.voids;
+  }
+}
+
+/** This near to the middle of two codes, in codes, either is right. */
+export const TIE = 0.01;
+
+export interface ExpectedCode {
+  readonly code: number;
+  /** The other code that is as right; the same one where there is none. */
+  readonly other: number;
+  /** Beyond the codes by half a step or more. */
+  readonly clipped: 'low' | 'high' | null;
+}
+
+/** The code that an elevation is written as. */
+export function codeOf(elevation: number, { low, high }: ExpectedHeights): ExpectedCode {
+  const exact = ((elevation - low) / (high - low)) * 65535;
+  const within = (code: number): number => Math.min(65535, Math.max(0, code));
+  const code = Math.floor(exact + 0.5);
+  // exact + 0.5 is whole on a tie: the code below is as near
+  const past = exact + 0.5 - code;
+  const other = past < TIE ? code - 1 : past > 1 - TIE ? code + 1 : code;
+  return {
+    code: within(code),
+    other: within(other),
+    clipped: code < 0 ? 'low' : code > 65535 ? 'high' : null,
+  };
+}

@@ -1,0 +1,250 @@
+import { formatLength, formatShort } from '../../base';
+import type { Recipe } from '../../recipe';
+import type { ProofCheck } from '../types';
+import { elevationOf, codeOf, type ExpectedHeights } from './heights';
+import type { GroundValue } from './ground';
+import { expectedLayout, neighboursOf, type ExpectedGrid, type SourceFacts } from './layout';
+import type { Page } from './page';
+
+/** Metres of one unit that positions and heights are typed in. */
+export const unitOf = (target: string): number => (target === 'component-grid' ? 0.01 : 1);
+
+const near = (a: number, b: number, slack: number): boolean => Math.abs(a - b) <= slack;
+
+/** A few of many faults, in one sentence. */
+function sentence(id: string, wrong: readonly string[], holds: string): ProofCheck {
+  if (wrong.length === 0) return { id, state: 'holds', message: holds };
+  const more = wrong.length > 4 ? `; and ${wrong.length - 4} more` : '';
+  return { id, state: 'fault', message: `${wrong.slice(0, 4).join('; ')}${more}.` };
+}
+
+/** The list of files: each tile once, nothing else, and together the whole. */
+export function checkFileList(page: Page, recipe: Recipe, grid: ExpectedGrid): ProofCheck {
+  const wrong: string[] = [];
+  const { format, byteOrder, rows } = recipe.output;
+  const listed = new Map<string, number>();
+  for (const f of page.files) listed.set(f.name, (listed.get(f.name) ?? 0) + 1);
+  for (const [name, times] of listed) if (times > 1) wrong.push(`${name} is listed ${times} times`);
+  const expected = new Map(grid.tiles.map((t) => [t.name, t]));
+  for (const name of listed.keys())
+    if (!expected.has(name)) wrong.push(`${name} is listed and is no tile of the recipe`);
+  for (const t of grid.tiles) if (!listed.has(t.name)) wrong.push(`${t.name} is not listed`);
+  for (const f of page.files) {
+    const t = expected.get(f.name);
+    if (!t) continue;
+    const { x, y, width, height } = f.window;
+    if (x !== t.x || y !== t.y || width !== t.width || height !== t.height)
+      wrong.push(
+        `${f.name} is said to lie at ${x}, ${y} with ${width} × ${height} vertices, not at ${t.x}, ${t.y} with ${t.width} × ${t.height}`,
+      );
+    else if (f.width !== t.width || f.height !== t.height)
+      wrong.push(`${f.name} is said to hold ${f.width} × ${f.height} samples, not ${t.width} × ${t.height}`);
+    else if (f.column !== t.column || f.row !== t.row)
+      wrong.push(`${f.name} is said to be column ${f.column}, row ${f.row}, not column ${t.column}, row ${t.row}`);
+    else if (
+      f.format !== format ||
+      f.bitDepth !== 16 ||
+      f.byteOrder !== (format === 'raw' ? byteOrder : null) ||
+      f.rows !== (format === 'raw' ? rows : 'north')
+    )
+      wrong.push(`${f.name} is said to be stored in another way than the recipe says`);
+    if (f.sha256 === undefined) wrong.push(`${f.name} has no checksum`);
+  }
+  const last = grid.tiles.at(-1);
+  if (last && (last.x + last.width !== grid.width || last.y + last.height !== grid.height))
+    wrong.push(`${grid.across} × ${grid.down} tiles do not make ${grid.width} × ${grid.height} vertices`);
+  return sentence(
+    'list',
+    wrong,
+    grid.tiles.length === 1
+      ? `One file is listed, with all ${grid.width} × ${grid.height} vertices.`
+      : `${grid.tiles.length} files are listed, each tile once; together they cover all ${grid.width} × ${grid.height} vertices.`,
+  );
+}
+
+/** Size, spacing, extent, split, layout and the file's own facts. */
+export function checkGrid(page: Page, recipe: Recipe, grid: ExpectedGrid, source: SourceFacts): ProofCheck {
+  const wrong: string[] = [];
+  const { fit, tiles } = page;
+  if (page.target !== recipe.target) wrong.push(`the page is for ${page.target}, the recipe for ${recipe.target}`);
+  if ((page.draft ?? undefined) !== recipe.draft)
+    wrong.push(page.draft === null ? 'the page does not say that this is a draft' : 'the page calls this a draft');
+  if (fit.width !== grid.width || fit.height !== grid.height)
+    wrong.push(`the page has ${fit.width} × ${fit.height} vertices, the recipe ${grid.width} × ${grid.height}`);
+  if (fit.method !== recipe.fit.method || fit.worldScale !== recipe.fit.worldScale)
+    wrong.push('the page states another fit or world scale than the recipe');
+  const slack = Math.min(grid.spacingX, grid.spacingY) / 1000;
+  if (
+    !near(fit.spacing.x, grid.spacingX, slack / grid.width) ||
+    !near(fit.spacing.y, grid.spacingY, slack / grid.height)
+  )
+    wrong.push(
+      `the spacing is ${formatShort(fit.spacing.x, 6)} × ${formatShort(fit.spacing.y, 6)} m; it should be ${formatShort(grid.spacingX, 6)} × ${formatShort(grid.spacingY, 6)} m`,
+    );
+  if (!near(fit.extent.x, grid.extentX, slack) || !near(fit.extent.y, grid.extentY, slack))
+    wrong.push(
+      `the extent is ${formatLength(fit.extent.x)} × ${formatLength(fit.extent.y)}; it should be ${formatLength(grid.extentX)} × ${formatLength(grid.extentY)}`,
+    );
+  if (
+    tiles.across !== grid.across ||
+    tiles.down !== grid.down ||
+    tiles.edges !== grid.edges ||
+    tiles.width !== grid.tileWidth ||
+    tiles.height !== grid.tileHeight ||
+    tiles.rows !== (recipe.split?.rows ?? 'north')
+  )
+    wrong.push('the split into tiles is not the recipe’s');
+  const layout = expectedLayout(recipe, grid);
+  const of = (l: Page['layout']): string =>
+    l ? `${l.componentsX} × ${l.componentsY} components of ${l.patches} × ${l.patches} × ${l.quads}` : 'no layout';
+  if (of(layout) !== of(page.layout)) wrong.push(`the page has ${of(page.layout)}; it should have ${of(layout)}`);
+  const { source: said } = page;
+  if (
+    said.width !== source.width ||
+    said.height !== source.height ||
+    said.bitDepth !== source.bitDepth ||
+    said.sampleType !== source.sampleType
+  )
+    wrong.push(
+      `the page speaks of a source of ${said.width} × ${said.height} samples, ${said.bitDepth} bit ${said.sampleType}; it is ${source.width} × ${source.height}, ${source.bitDepth} bit ${source.sampleType}`,
+    );
+  if (page.height.exaggeration !== recipe.height.exaggeration) wrong.push('the page states another exaggeration');
+  return sentence(
+    'grid',
+    wrong,
+    `Size, spacing and extent are the recipe’s: ${grid.width} × ${grid.height} vertices, ${formatShort(grid.spacingX, 6)} m apart.`,
+  );
+}
+
+/** Each tile placed once, where it belongs, touching one already placed. */
+export function checkPlacement(page: Page, grid: ExpectedGrid): ProofCheck {
+  const wrong: string[] = [];
+  const unit = unitOf(page.target);
+  const slack = Math.min(grid.spacingX, grid.spacingY) / 50;
+  const placed = new Set<string>();
+  const tiles = new Map(grid.tiles.map((t) => [t.name, t]));
+  for (const [i, p] of page.placement.entries()) {
+    const t = tiles.get(p.file);
+    if (!t) wrong.push(`${p.file} is placed and is no tile`);
+    else {
+      const east = grid.east + t.x * grid.spacingX;
+      const north = grid.north - t.y * grid.spacingY;
+      const neighbours = neighboursOf(grid, t);
+      if (placed.has(p.file)) wrong.push(`${p.file} is placed twice`);
+      if (!near(p.east * unit, east, slack) || !near(p.north * unit, north, slack))
+        wrong.push(
+          `${p.file} is placed at ${formatShort(p.east, 2)}, ${formatShort(p.north, 2)}; it belongs at ${formatShort(east / unit, 2)}, ${formatShort(north / unit, 2)}`,
+        );
+      if (p.column !== t.column || p.row !== t.row || p.window.x !== t.x || p.window.y !== t.y)
+        wrong.push(`${p.file} is placed as another column or row`);
+      if (
+        page.layout &&
+        (p.componentsEast !== t.west * page.layout.componentsX ||
+          p.componentsSouth !== t.north * page.layout.componentsY)
+      )
+        wrong.push(`${p.file} is offset by other components`);
+      if (p.order !== i + 1) wrong.push(`${p.file} is number ${p.order}, not ${i + 1}`);
+      if ([...p.neighbours].sort().join() !== [...neighbours].sort().join())
+        wrong.push(`${p.file} has other neighbours`);
+      else if (i > 0 && !neighbours.some((n) => placed.has(n)))
+        wrong.push(`${p.file} touches nothing placed before it`);
+      placed.add(p.file);
+    }
+  }
+  for (const t of grid.tiles) if (!placed.has(t.name)) wrong.push(`${t.name} is not placed`);
+  return sentence(
+    'placement',
+    wrong,
+    grid.tiles.length === 1
+      ? 'The file is placed where it belongs.'
+      : `All ${grid.tiles.length} tiles are placed once, where they belong.`,
+  );
+}
+
+/** Ends of the range, zero, step: what the codes stand for. */
+export function checkHeights(page: Page, heights: ExpectedHeights): ProofCheck {
+  const wrong: string[] = [];
+  const slack = heights.step / 20;
+  const { low, high, zero, step } = page.height;
+  if (!near(low, heights.low, slack) || !near(high, heights.high, slack))
+    wrong.push(
+      `codes are said to stand for ${formatShort(low)} to ${formatShort(high)} m; it should be ${formatShort(heights.low)} to ${formatShort(heights.high)} m`,
+    );
+  if (!near(zero, heights.zero, slack))
+    wrong.push(`${formatShort(zero)} m is said to lie at world zero; it should be ${formatShort(heights.zero)} m`);
+  if (!near(step, heights.step, heights.step / 1e6)) wrong.push('one step is said to be another one');
+  return sentence(
+    'range',
+    wrong,
+    `Codes stand for ${formatShort(heights.low)} to ${formatShort(heights.high)} m, as the recipe says.`,
+  );
+}
+
+const SPOTS = ['highest', 'lowest', 'north-west', 'north-east', 'south-west', 'south-east', 'centre'] as const;
+
+/**
+ * The check spots of the page: all of them, in their places, with the position, height and code that they must have.
+ * `ground` is the fitted ground at each of them; null where there is no source.
+ */
+export function checkSpots(
+  page: Page,
+  grid: ExpectedGrid,
+  heights: ExpectedHeights,
+  ground: readonly (GroundValue | null)[] | null,
+): ProofCheck {
+  const wrong: string[] = [];
+  const unit = unitOf(page.target);
+  const right = grid.width - 1;
+  const bottom = grid.height - 1;
+  const fixed: Record<string, readonly [number, number]> = {
+    'north-west': [0, 0],
+    'north-east': [right, 0],
+    'south-west': [0, bottom],
+    'south-east': [right, bottom],
+    centre: [Math.floor(right / 2), Math.floor(bottom / 2)],
+  };
+  for (const id of SPOTS)
+    if (page.spots.filter((s) => s.id === id).length !== 1) wrong.push(`the spot ${id} is missing or stands twice`);
+  const slack = Math.min(grid.spacingX, grid.spacingY) / 50;
+  page.spots.forEach((s, i) => {
+    const place = Object.hasOwn(fixed, s.id) ? fixed[s.id] : undefined;
+    const tile = grid.tiles.find((t) => t.name === s.file);
+    if (place && (s.x !== place[0] || s.y !== place[1]))
+      wrong.push(`${s.label} is said to be vertex ${s.x}, ${s.y}, not ${place[0]}, ${place[1]}`);
+    if (!tile || s.x < tile.x || s.y < tile.y || s.x >= tile.x + tile.width || s.y >= tile.y + tile.height)
+      wrong.push(`${s.label} does not lie in ${s.file}`);
+    const east = grid.east + s.x * grid.spacingX;
+    const north = grid.north - s.y * grid.spacingY;
+    if (!near(s.east * unit, east, slack) || !near(s.north * unit, north, slack))
+      wrong.push(
+        `${s.label} is said to lie at ${formatShort(s.east, 2)}, ${formatShort(s.north, 2)}; it lies at ${formatShort(east / unit, 2)}, ${formatShort(north / unit, 2)}`,
+      );
+    const value = ground?.[i] ?? null;
+    const elevation = value ? elevationOf(value, heights) : s.elevation;
+    const either = value?.kind === 'either';
+    if (elevation === null || s.elevation === null) {
+      if (!either && (elevation !== s.elevation || s.code !== null))
+        wrong.push(`${s.label} is a void, or should be one`);
+      return;
+    }
+    if (!near(s.elevation, elevation, heights.step / 20))
+      wrong.push(`${s.label} is said to lie at ${formatShort(s.elevation)} m; it lies at ${formatShort(elevation)} m`);
+    const expected = codeOf(elevation, heights);
+    if (s.code !== expected.code && s.code !== expected.other)
+      wrong.push(`${s.label} is said to have code ${s.code ?? 'none'}; it has ${expected.code}`);
+    // what is clipped shows the end of the range
+    const shown = Math.min(heights.high, Math.max(heights.low, elevation)) - heights.zero;
+    if (
+      s.height === null ||
+      !near(s.height * unit, shown, heights.step / 20 + (expected.clipped ? 0 : heights.step / 2))
+    )
+      wrong.push(
+        `${s.label} is said to stand at ${s.height === null ? 'no height' : formatShort(s.height, 2)}; it stands at ${formatShort(shown / unit, 2)}`,
+      );
+  });
+  return sentence(
+    'page-spots',
+    wrong,
+    `All ${page.spots.length} check spots of the page have the position, height and code that they must have.`,
+  );
+}

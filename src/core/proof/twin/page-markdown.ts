@@ -1,0 +1,125 @@
+import type { ProofCheck } from '../types';
+import { numbersOf, tablesOf } from './markdown';
+import type { Page, PageRow } from './page';
+
+/** A value as a person types it from the page. */
+export const asTyped = ({ value, digits }: Pick<PageRow, 'value' | 'digits'>): string =>
+  typeof value === 'number' ? value.toFixed(digits) : value;
+
+type Rows = readonly (readonly string[])[];
+
+/**
+ * The printed page, read back: every value, spot, place and file on it must say what import.json says, which is proved
+ * on its own. What is typed is typed from here.
+ */
+export function checkMarkdown(page: Page, text: string | null): ProofCheck[] {
+  if (text === null)
+    return [{ id: 'page', state: 'fault', message: 'The import page (import.md) is missing or can’t be read.' }];
+  const tables = tablesOf(text);
+  const wrong = [
+    ...checkHead(page, text),
+    ...checkValues(page, tables.get('Values to type') ?? []),
+    ...checkSpots(page, tables.get('Check spots') ?? []),
+    ...(page.placement.length > 1 ? checkPlacement(page, tables.get('Placement') ?? []) : []),
+    ...checkFiles(page, tables.get('Files') ?? []),
+  ];
+  if (wrong.length === 0)
+    return [{ id: 'page', state: 'holds', message: 'The import page says the same as import.json, value for value.' }];
+  const shown = wrong.slice(0, 4).join('; ');
+  const more = wrong.length > 4 ? `; and ${wrong.length - 4} more` : '';
+  return [{ id: 'page', state: 'fault', message: `The import page contradicts import.json: ${shown}${more}.` }];
+}
+
+/** Printed numbers agree to the last digit that is printed. */
+const agrees = (printed: number | undefined, value: number, digits: number): boolean =>
+  printed !== undefined && Math.abs(printed - value) <= 0.5 * 10 ** -digits * (1 + 1e-6) + 1e-9 * Math.abs(value);
+
+function checkHead(page: Page, text: string): string[] {
+  const out: string[] = [];
+  const ground = /^- Ground: (\d+) × (\d+) vertices, ([\d\s.]+) m apart/m.exec(text);
+  if (Number(ground?.[1]) !== page.fit.width || Number(ground?.[2]) !== page.fit.height)
+    out.push(`it speaks of ${ground ? `${ground[1] ?? ''} × ${ground[2] ?? ''}` : 'no'} vertices`);
+  else if (!agrees(numbersOf(ground?.[3] ?? '')?.[0], page.fit.spacing.x, 6)) out.push('its spacing is another one');
+  const heights = /^- Heights: lowest code ([−\d\s.]+) m, highest code ([−\d\s.]+) m/m.exec(text);
+  const ends = [page.height.low, page.height.high];
+  if (ends.some((end, i) => !agrees(numbersOf(heights?.[i + 1] ?? '')?.[0], end, 3)))
+    out.push('the elevations of its lowest and highest code are others');
+  const draft = /^\*\*A draft, /m.test(text);
+  if (draft !== (page.draft !== null))
+    out.push(draft ? 'it calls itself a draft' : 'it does not say that it is a draft');
+  return out;
+}
+
+function checkValues(page: Page, rows: Rows): string[] {
+  const out: string[] = [];
+  if (rows.length !== page.card.length) out.push(`it has ${rows.length} of ${page.card.length} values`);
+  for (const [i, row] of page.card.entries()) {
+    const [label, typed, unit] = rows[i] ?? [];
+    if (label === undefined) out.push(`${row.label} is missing`);
+    else if (label !== row.label) out.push(`"${label}" stands where ${row.label} should`);
+    else if (typed !== asTyped(row)) out.push(`${row.label} is ${typed ?? 'nothing'}, not ${asTyped(row)}`);
+    else if (unit !== row.unit) out.push(`the unit of ${row.label} is ${unit ?? 'nothing'}, not ${row.unit}`);
+  }
+  return out;
+}
+
+function checkSpots(page: Page, rows: Rows): string[] {
+  const out: string[] = [];
+  if (rows.length !== page.spots.length) out.push(`it has ${rows.length} of ${page.spots.length} check spots`);
+  for (const [i, spot] of page.spots.entries()) {
+    const row = rows[i];
+    if (!row) continue;
+    const [label, vertex = '', position = '', height = '', elevation = '', code = '', file] = row;
+    const at = numbersOf(vertex);
+    const place = numbersOf(position);
+    const printed = (cell: string, value: number | null, digits: number): boolean =>
+      value === null ? cell === 'void' : agrees(numbersOf(cell)?.[0], value, digits);
+    if (label !== spot.label) out.push(`"${label ?? ''}" stands where the spot ${spot.label} should`);
+    else if (at?.[0] !== spot.x || at[1] !== spot.y) out.push(`${spot.label} is at another vertex`);
+    else if (!agrees(place?.[0], spot.east, 2) || !agrees(place?.[1], spot.north, 2))
+      out.push(`${spot.label} lies elsewhere`);
+    else if (!printed(height, spot.height, 2) || !printed(elevation, spot.elevation, 3))
+      out.push(`${spot.label} has another height`);
+    else if (code !== (spot.code === null ? '' : String(spot.code))) out.push(`${spot.label} has another code`);
+    else if (file !== spot.file) out.push(`${spot.label} is in another file`);
+  }
+  return out;
+}
+
+function checkPlacement(page: Page, rows: Rows): string[] {
+  const out: string[] = [];
+  if (rows.length !== page.placement.length) out.push(`it places ${rows.length} of ${page.placement.length} tiles`);
+  for (const [i, p] of page.placement.entries()) {
+    const row = rows[i];
+    if (!row) continue;
+    const [order, file, column, line, , position = '', components = '', neighbours] = row;
+    const place = numbersOf(position);
+    const wanted = p.componentsEast === null ? '' : `${p.componentsEast}, ${p.componentsSouth ?? 0}`;
+    if (
+      order !== String(p.order) ||
+      file !== p.file ||
+      column !== String(p.column) ||
+      line !== String(p.row) ||
+      components !== wanted ||
+      neighbours !== p.neighbours.join(', ') ||
+      !agrees(place?.[0], p.east, 2) ||
+      !agrees(place?.[1], p.north, 2)
+    )
+      out.push(`row ${i + 1} of the placement is not that of ${p.file}`);
+  }
+  return out;
+}
+
+function checkFiles(page: Page, rows: Rows): string[] {
+  const out: string[] = [];
+  if (rows.length !== page.files.length) out.push(`it lists ${rows.length} of ${page.files.length} files`);
+  for (const [i, f] of page.files.entries()) {
+    const [name, size, holds = '', sum] = rows[i] ?? [];
+    if (name !== f.name) out.push(`"${name ?? 'nothing'}" stands where ${f.name} should`);
+    else if (size !== `${f.width} × ${f.height}`) out.push(`${f.name} has another size`);
+    else if (f.format === 'raw' && !holds.includes(`${f.byteOrder ?? ''}-endian, rows from the ${f.rows}`))
+      out.push(`${f.name} is read in another way`);
+    else if ((sum ?? '') !== (f.sha256 ?? '')) out.push(`${f.name} has another checksum`);
+  }
+  return out;
+}

@@ -1,0 +1,71 @@
+import { LevelGridError } from '../base';
+
+/** The recipe version that this Level Grid writes. */
+export const RECIPE_VERSION = 2;
+
+type Json = Record<string, unknown>;
+
+const part = (recipe: Json, key: string): Json | null => {
+  const value = recipe[key];
+  return typeof value === 'object' && value !== null && !Array.isArray(value) ? (value as Json) : null;
+};
+
+/** Keys that version 1 did not have: in a file of that version they are slips. */
+const NEW_IN_2: readonly (readonly [string | null, string])[] = [
+  [null, 'draft'],
+  ['fit', 'voids'],
+  ['height', 'exaggeration'],
+];
+
+/**
+ * `recipe/2`: overshoot is held unless said otherwise (it was not before), placeholders are named one by one, and
+ * there are exaggeration, an elevation for voids, and the range of the codes.
+ */
+function toVersion2(recipe: Json, file: string | null): Json {
+  for (const [group, key] of NEW_IN_2) {
+    const holder = group === null ? recipe : part(recipe, group);
+    if (holder && key in holder) {
+      throw new LevelGridError('recipe-key', {
+        file,
+        found: `"${group === null ? key : `${group}.${key}`}" in a recipe of version 1`,
+        expected: 'only keys of version 1',
+        remedy: 'Write version 2 to use it.',
+      });
+    }
+  }
+  const fit = part(recipe, 'fit');
+  const source = part(recipe, 'source');
+  const assumed = source?.['assumed'] === true;
+  return {
+    ...recipe,
+    version: 2,
+    ...(fit ? { fit: { ...fit, clamp: fit['clamp'] ?? false } } : {}),
+    ...(source && assumed
+      ? { source: { ...source, assumed: [...('low' in source ? ['low', 'high'] : []), 'spacing'] } }
+      : {}),
+  };
+}
+
+const STEPS: Readonly<Record<number, (recipe: Json, file: string | null) => Json>> = { 1: toVersion2 };
+
+/** A recipe of any known version, carried over to the newest step by step. Throws `recipe-version` for others. */
+export function migrateRecipe(recipe: Json, file: string | null): Json {
+  let current = recipe;
+  while (current['version'] !== RECIPE_VERSION) {
+    const version = current['version'];
+    const step = typeof version === 'number' && Object.hasOwn(STEPS, version) ? STEPS[version] : undefined;
+    if (!step) {
+      throw new LevelGridError('recipe-version', {
+        file,
+        found:
+          version === undefined
+            ? 'no recipe version'
+            : `unknown recipe version ${String(JSON.stringify(version)).slice(0, 40)}`,
+        expected: `a version from 1 to ${RECIPE_VERSION}`,
+        remedy: `Open it with the Level Grid that wrote it, or write version ${RECIPE_VERSION}.`,
+      });
+    }
+    current = step(current, file);
+  }
+  return current;
+}
