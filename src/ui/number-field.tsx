@@ -73,7 +73,7 @@ export function NumberField({
   return (
     <div>
       <div className="flex items-baseline gap-2">
-        <label htmlFor={id} className="flex-1 min-w-0">
+        <label id={`${id}-label`} htmlFor={id} className="flex-1 min-w-0">
           {label}
         </label>
         <span
@@ -94,7 +94,10 @@ export function NumberField({
             }}
             onBlur={commit}
             onKeyDown={(e) => {
-              if (e.key === 'Enter') commit();
+              if (e.key === 'Enter') {
+                if (draft === null) onConfirm?.();
+                else commit();
+              }
               if (e.key === 'Escape') {
                 setDraft(null);
                 setFault(null);
@@ -116,7 +119,8 @@ export function NumberField({
           <Mark state="caution" silent /> Placeholder: type it, or{' '}
           <button
             type="button"
-            aria-label={`Confirm ${label}`}
+            aria-label="Confirm this placeholder"
+            aria-describedby={`${id}-label`}
             className="min-h-6 underline decoration-1 underline-offset-2 hover:decoration-2"
             onClick={onConfirm}
           >

@@ -17,7 +17,7 @@ test('the pack: files that an independent reader agrees with, the same as the co
     channels: 1,
     depth: 'ushort',
   });
-  await expect(link(app, 'Proof')).toContainText('6.4 mm at most');
+  await expect(link(app, 'Proof')).toContainText('6.5 mm at most');
   await expect(link(app, 'Hand over')).toContainText('4 files');
   const folder = mkdtempSync(path.join(os.tmpdir(), 'level-grid-'));
   try {
@@ -110,12 +110,19 @@ test('a headerless RAW becomes a project of its own; its layout is guessed and c
   await app.getByLabel('Spacing').press('Enter');
   await expect(app.locator('[data-check=source-assumed]')).toHaveCount(0);
   await expect(card(app, 'heightScale')).toHaveText('162.1118');
-  // wrong on purpose, then right again
-  await app.getByRole('button', { name: /Byte order: big-endian/ }).click();
-  await app.getByRole('option', { name: 'little-endian' }).click();
-  await app.getByRole('button', { name: 'Read it this way' }).click();
+  // wrong on purpose, by one click on another reading, then back by undo
+  await app.getByRole('button', { name: 'Read it as 1536 × 1536, 16 bits unsigned, little-endian' }).click();
   await expect(app.getByText('16 bit unsigned, little-endian')).toBeVisible();
   await expect(card(app, 'heightScale')).toHaveText('162.1118');
+  await app.getByRole('button', { name: 'Undo' }).click();
+  await expect(app.getByText('16 bit unsigned, big-endian')).toBeVisible();
+  // and typed
+  await app.getByRole('button', { name: 'type another layout' }).click();
+  await app.getByLabel('Width').fill('3072');
+  await app.getByLabel('Width').press('Enter');
+  await expect(app.getByLabel('Height', { exact: true })).toHaveValue('768');
+  await app.getByRole('button', { name: 'Read it this way' }).click();
+  await expect(app.getByText('RAW, 3072 × 768')).toBeVisible();
 });
 
 for (const [name, bytes, found] of [
@@ -130,7 +137,7 @@ for (const [name, bytes, found] of [
     const alert = app.getByRole('alert').filter({ hasText: name });
     await expect(alert).toContainText(found);
     await expect(alert).toContainText('The open project is unchanged.');
-    await alert.getByRole('button', { name: 'Put away' }).click();
+    await alert.getByRole('button', { name: 'Close' }).click();
     await expect(app.getByRole('button', { name: 'Project: Kettle Tarn' })).toBeVisible();
     await expect(card(app, 'heightScale')).toHaveText('162.1118');
   });

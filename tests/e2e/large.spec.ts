@@ -259,7 +259,7 @@ plain('a worker that dies is reported; recipe and history stay, and the work goe
     });
   });
   await expect(page.getByRole('alert').filter({ hasText: 'a worker that stopped' })).toBeVisible();
-  await page.getByRole('button', { name: 'Put away' }).click();
+  await page.getByRole('button', { name: 'Close' }).click();
   await expect(link(page, 'Fit')).toContainText('1531²');
   await downloaded(page, () => page.getByRole('button', { name: 'Download the pack' }).click());
   await expect(link(page, 'Proof')).toContainText('at most');

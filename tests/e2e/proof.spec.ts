@@ -4,12 +4,12 @@ test('the pack holds; a wrong value typed turns it red and is named; put right, 
   await go(app, 'Proof');
   await app.getByRole('button', { name: 'Write the files and prove them' }).click();
   await expect(app.getByText('The pack holds')).toBeVisible();
-  await expect(link(app, 'Proof')).toContainText('6.4 mm at most');
-  const typed = app.getByLabel('Bench').getByLabel('Height scale Z');
+  await expect(link(app, 'Proof')).toContainText('6.5 mm at most');
+  const typed = app.getByLabel('Bench').getByLabel('Height scale');
   await typed.fill('162.9');
   await typed.press('Enter');
   await expect(app.getByText('The pack does not hold')).toBeVisible();
-  await expect(app.getByText('Height scale Z is typed as 162.9000; it should be 162.1118.')).toBeVisible();
+  await expect(app.getByText('Height scale is typed as 162.9000; it should be 162.1118.')).toBeVisible();
   await expect(link(app, 'Proof')).toContainText('does not hold');
   await app.getByRole('button', { name: 'as on the card' }).click();
   await expect(app.getByText('The pack holds')).toBeVisible();
@@ -35,11 +35,12 @@ test('nine tiles, counted from the south, prove and are placed', async ({ app })
   await go(app, 'Split');
   await app.getByLabel('Across').fill('3');
   await app.getByLabel('Across').press('Enter');
-  await app.getByLabel('Down').fill('3');
-  await app.getByLabel('Down').press('Enter');
+  // square ground is divided alike both ways
+  await expect(app.getByLabel('Down', { exact: true })).toHaveValue('3');
   await app.getByRole('radio', { name: 'From the south' }).click();
-  // three tiles take the rung that a third of the source fills best
-  await expect(link(app, 'Split')).toContainText('3 × 3 of 511²');
+  // the ground stays as it is: 1525 vertices make three tiles of 509
+  await expect(link(app, 'Fit')).toContainText('1525²');
+  await expect(link(app, 'Split')).toContainText('3 × 3 of 509²');
   await go(app, 'Fit');
   const ladder = app.getByRole('slider', { name: 'Vertices per side' });
   for (let n = 0; n < 20 && (await ladder.getAttribute('aria-valuenow')) !== '505'; n++)

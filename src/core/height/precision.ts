@@ -29,6 +29,7 @@ export function precision(step: number, sourceStep: number | null, spacing: numb
 /** Rasters of at least so many samples would show more values if they had them. */
 const ENOUGH_SAMPLES = 4096;
 const FEW_VALUES = 256;
+const FEWEST = 16;
 
 /**
  * Stored units from one value of a source to the next, whatever its bit depth says: the common step of its codes, or,
@@ -41,8 +42,11 @@ export function storedStep(
   const { min, max, distinctCodes } = stats;
   const codeStep = stats.codeStep ?? stats.wholeStep ?? null;
   if (min === null || max === null || distinctCodes < 2) return null;
+  // so few values share a step by chance
+  if (distinctCodes < FEWEST && stats.samples < ENOUGH_SAMPLES) return codeStep === null ? null : 1;
   const few = stats.samples - stats.voids >= ENOUGH_SAMPLES && distinctCodes <= FEW_VALUES;
   const mean = few ? (max - min) / (distinctCodes - 1) : null;
-  if (codeStep === null) return mean;
-  return mean === null ? codeStep : Math.max(codeStep, mean);
+  if (codeStep === null || mean === null) return codeStep ?? mean;
+  // values that are missing here and there widen the mean, but not the step
+  return codeStep > mean / 2 ? codeStep : mean;
 }

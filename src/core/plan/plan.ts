@@ -70,6 +70,8 @@ export interface Work {
   readonly precise: boolean;
   /** Metres from one height to the next that the eye sees: the source's own step where it is the larger. */
   readonly effectiveStep: number;
+  /** Elevation of the rim as the recipe would name it, in true metres. */
+  readonly rimElevation: number;
   /** Elevation of the sea in world metres; null where there is none. */
   readonly sea: number | null;
   readonly tiles: TileGrid;
@@ -243,11 +245,9 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
     },
   };
   const spread = Math.max(Math.abs(lowest - at), Math.abs(highest - at));
-  const rim = worldElevation(
-    recipe,
-    range,
-    recipe.fit.rim ?? recipe.source.low ?? sourceRange.low / recipe.fit.worldScale,
-  );
+  // the source's lowest, unless the recipe says otherwise
+  const rimElevation = recipe.fit.rim ?? sourceRange.low / recipe.fit.worldScale;
+  const rim = worldElevation(recipe, range, rimElevation);
   const sample = (elevation: number): number => (elevation - calibration.offset) / calibration.unit;
   return {
     document,
@@ -264,6 +264,7 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
       voids: stats.voids > 0,
       precise: !unchanged && needsDouble(recipe.fit.filter, geometry, spread, quantiser.scale),
       effectiveStep: fine.effectiveStep,
+      rimElevation,
       sea: recipe.height.sea === undefined ? null : worldElevation(recipe, range, recipe.height.sea),
       tiles,
     },

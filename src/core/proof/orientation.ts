@@ -1,15 +1,21 @@
 import type { ProofCheck } from './types';
 
+/** Samples along the side of a sparse tile, and the last of them. */
+const SIDE = 17;
+const LAST = SIDE - 1;
+
 /** A coarse sample of the codes that one file should hold and those it does, kept while rows stream by. */
 export class SparseTile {
-  static readonly SIDE = 17;
+  static readonly SIDE = SIDE;
   readonly expected = new Int32Array(SparseTile.SIDE ** 2).fill(-1);
   readonly found = new Int32Array(SparseTile.SIDE ** 2).fill(-1);
   private readonly columns: number[];
   private readonly rowAt = new Map<number, number[]>();
 
   constructor(window: { readonly width: number; readonly height: number }) {
-    const place = (i: number, n: number): number => Math.round((i * (n - 1)) / (SparseTile.SIDE - 1));
+    // as far from one end as from the other, so that what is alike when mirrored is seen to be
+    const near = (i: number, n: number): number => Math.round((i * (n - 1)) / LAST);
+    const place = (i: number, n: number): number => (i <= LAST / 2 ? near(i, n) : n - 1 - near(LAST - i, n));
     this.columns = Array.from({ length: SparseTile.SIDE }, (_, i) => place(i, window.width));
     for (let i = 0; i < SparseTile.SIDE; i++) {
       const y = place(i, window.height);
@@ -28,7 +34,6 @@ export class SparseTile {
 }
 
 type Turn = (i: number, j: number) => readonly [number, number];
-const LAST = SparseTile.SIDE - 1;
 const STRAIGHT: Turn = (i, j) => [i, j];
 const TURNS: readonly { readonly words: string; readonly turn: Turn }[] = [
   { words: 'its rows are upside down', turn: (i, j) => [i, LAST - j] },

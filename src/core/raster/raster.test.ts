@@ -15,6 +15,7 @@ import {
   type Filter,
   type RasterInfo,
   type StoredSamples,
+  StatisticsCollector,
 } from '.';
 
 const info = (
@@ -383,4 +384,21 @@ test('a raster with a kept overview shows all of it before a row is read, and en
   // a copy: the pyramid keeps its own
   overview.samples.fill(0);
   expect(whole.levels[2]!.samples.some((v) => v > 0)).toBe(true);
+});
+
+test('of doubles without end only so many different values are told apart, and that is said', () => {
+  const collector = new StatisticsCollector();
+  for (let band = 0; band < 3; band++)
+    collector.add({ data: Float64Array.from({ length: 1_500_000 }, (_, i) => band * 1_500_000 + i + 0.5) });
+  expect(collector.result()).toMatchObject({ distinctCodes: 4_000_000, distinctMore: true, voids: 0 });
+});
+
+test('floats that are whole numbers have a step, others none', () => {
+  const of = (values: number[]) => {
+    const collector = new StatisticsCollector();
+    collector.add({ data: Float32Array.from(values) });
+    return collector.result();
+  };
+  expect(of([1310, 1313, 1322])).toMatchObject({ codeStep: null, wholeStep: 3 });
+  expect(of([1310, 1313.5, 1322])).not.toHaveProperty('wholeStep');
 });

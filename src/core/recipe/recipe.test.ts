@@ -1,6 +1,7 @@
 import { parseRecipe, parseRecipeText } from '.';
 import { faultOf } from '../../../tests/helpers/rasters';
 
+/** As a file of the first version stands. */
 const good = { version: 1, source: { low: 0, high: 100, spacing: 1 }, target: 'component-grid', fit: { size: 505 } };
 
 test('defaults are filled in', () => {
@@ -45,4 +46,41 @@ test('text that is not JSON, and numbers that are none, are told apart', async (
   expect((await faultOf(() => parseRecipeText('{"version":1,"source":{"spacing":NaN}}', 'r.json'))).found).toContain(
     'NaN',
   );
+});
+
+describe('recipes of version 1 are carried over', () => {
+  test('overshoot is let through as it was then, held in new ones; placeholders are named', () => {
+    expect(parseRecipe(good)).toMatchObject({ version: 2, fit: { clamp: false }, height: { exaggeration: 1 } });
+    expect(parseRecipe({ ...good, version: 2 }).fit.clamp).toBe(true);
+    expect(parseRecipe({ ...good, fit: { ...good.fit, clamp: true } }).fit.clamp).toBe(true);
+    expect(parseRecipe({ ...good, source: { ...good.source, assumed: true } }).source.assumed).toEqual([
+      'low',
+      'high',
+      'spacing',
+    ]);
+    expect(parseRecipe({ ...good, source: { spacing: 1, assumed: true } }).source.assumed).toEqual(['spacing']);
+  });
+  test.each([
+    [{ ...good, height: { exaggeration: 2 } }, 'height.exaggeration'],
+    [{ ...good, fit: { ...good.fit, voids: 3 } }, 'fit.voids'],
+    [{ ...good, draft: 505 }, 'draft'],
+  ])('what it did not have is a slip there', async (value, key) => {
+    const error = await faultOf(() => parseRecipe(value, 'old.json'));
+    expect(error).toMatchObject({ code: 'recipe-key', file: 'old.json', found: `"${key}" in a recipe of version 1` });
+  });
+  test('a carried-over recipe is read again as it stands', () => {
+    const once = parseRecipe(good);
+    expect(parseRecipe(JSON.parse(JSON.stringify(once)))).toEqual(once);
+  });
+  test.each([
+    [{ source: { ...good.source, spacing: 1e-320 } }, 'source.spacing'],
+    [{ source: { low: 5, high: 5 + 1e-9, spacing: 1 } }, 'source.high'],
+    [{ fit: { ...good.fit, worldScale: 1e-9 } }, 'fit.worldScale'],
+    [{ height: { exaggeration: 0 } }, 'height.exaggeration'],
+    [{ source: { ...good.source, assumed: ['colour'] } }, 'source.assumed'],
+  ])('numbers that would make every value 0 or endless are refused: %j', async (parts, key) => {
+    const error = await faultOf(() => parseRecipe({ ...good, version: 2, ...parts }));
+    expect(error).toMatchObject({ code: 'recipe-value' });
+    expect(error.found).toContain(key);
+  });
 });

@@ -49,7 +49,7 @@ const fit = z.strictObject({
       z.int().min(-formats.RAW_MAX_SIDE).max(formats.RAW_MAX_SIDE),
     ])
     .default([0, 0]),
-  /** Elevation of the padding. Left out: the source's lowest. */
+  /** Elevation of the padding. Left out: the lowest that occurs in the source. */
   rim: elevation.optional(),
   /** Elevation that vertices without ground get. Left out: a pack with such vertices is not written. */
   voids: elevation.optional(),

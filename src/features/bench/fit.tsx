@@ -192,7 +192,7 @@ export function Fit() {
             <NumberField
               label="Rim lies at"
               unit="m"
-              value={fit.rim ?? recipe.source.low ?? null}
+              value={fit.rim ?? plan.work.rimElevation}
               hint="Elevation of the ground that the source does not cover."
               onCommit={(rim) => change('fit', { rim })}
             />

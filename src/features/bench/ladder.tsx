@@ -27,7 +27,7 @@ function effect(rung: Rung, method: LadderProps['method'], samples: number): str
   if (method !== 'resample') return `cuts ${rung.cut}`;
   return rung.upsampling > 1
     ? `invents ${percent(inventedShare(rung.upsampling))}`
-    : `keeps ${percent(keptShare(rung.upsampling))}`;
+    : `keeps ${percent(keptShare(rung.upsampling), 1)}`;
 }
 
 /** The same in full: share kept, share invented, components. */
@@ -152,7 +152,7 @@ export function SizeLadder({ target, samples, value, onPick, method, label = 'Ve
           </span>
         ))}
       </div>
-      <p className="text-[13px] leading-[17px] text-quiet min-h-[34px]" aria-hidden="true">
+      <p className="text-[13px] leading-[17px] text-quiet min-h-[34px] mt-1.5" aria-hidden="true">
         {told ? inFull(told, method, samples) : 'Click a tick, or step through all sizes with the arrow keys.'}
       </p>
     </div>

@@ -58,7 +58,8 @@ function usePreviews(source: Blob | null, layouts: readonly RawLayout[]): readon
   return previews.key === key ? previews.of : [];
 }
 
-const same = (a: RawLayout, b: RawLayout): boolean => JSON.stringify(a) === JSON.stringify(b);
+const same = (a: RawLayout, b: RawLayout): boolean =>
+  a.width === b.width && a.height === b.height && a.type === b.type && a.byteOrder === b.byteOrder && a.skip === b.skip;
 
 /** How the file was read, and the next-best readings with a picture each, one click away. */
 function Readings({ layout }: { layout: RawLayout }) {
@@ -68,10 +69,12 @@ function Readings({ layout }: { layout: RawLayout }) {
   const [kept, setKept] = useState(guess);
   // once a reading is chosen there is no guess any more, but the others stay on offer
   if (guess && guess !== kept) setKept(guess);
-  const offered = [layout, ...[...(kept ? [kept.layout, ...kept.next] : [])].filter((l) => !same(l, layout))].slice(
-    0,
-    SHOWN,
-  );
+  // the other byte order is the most common slip: it is always on offer
+  const swapped: RawLayout = { ...layout, byteOrder: layout.byteOrder === 'little' ? 'big' : 'little' };
+  const others = [...(layout.type.endsWith('8') ? [] : [swapped]), ...(kept ? [kept.layout, ...kept.next] : [])];
+  const offered = [layout, ...others]
+    .filter((l, i, all) => all.findIndex((o) => same(o, l)) === i)
+    .slice(0, SHOWN);
   const previews = usePreviews(source, offered);
   const sure = (guess?.lead ?? 1) >= SURE_LEAD;
   return (

@@ -147,7 +147,7 @@ export function SplitBench() {
           max={128}
           onCommit={(down) => setSplit(linked ? { across: down, down } : { down })}
         />
-        <CheckBox label="as many down as across" checked={linked} onChange={setLink} />
+        <CheckBox label="linked: as many each way" checked={linked} onChange={setLink} />
         <Refusal />
         {split && (
           <>

@@ -56,7 +56,7 @@ export function Checks() {
     count('note') > 0 ? `${count('note')} ${count('note') === 1 ? 'note' : 'notes'}` : '',
     `${count('holds')} hold`,
   ].filter((w) => w !== '');
-  const shown = checks.filter((c) => all || (c.state !== 'holds' && c.state !== 'note'));
+  const shown = checks.filter((c) => all || c.state !== 'holds');
   return (
     <section aria-label="Checks">
       <div className="flex items-baseline gap-2 px-4 pt-4 pb-2 border-b border-rule">

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { formatNumber } from '@/core/base';
 import type { CardRow, PlanDocument } from '@/core/plan';
 import { typedText } from '@/core/run';
-import { Button } from '@/ui';
+import { Button, Mark } from '@/ui';
 import { useChangedRows, usePlan } from '../hooks';
 import { Checks } from './checks';
 
@@ -54,30 +54,32 @@ function Row({ row, provisional, changed }: { row: CardRow; provisional: boolean
   const [open, setOpen] = useState(false);
   return (
     <li className="border-b border-rule">
-      <div className="flex items-center pl-4 pr-2 h-[31px] gap-1">
-        <button
-          type="button"
-          aria-expanded={open}
-          onClick={() => setOpen(!open)}
-          className="text-left hover:text-kelp decoration-dotted underline-offset-4 hover:underline whitespace-nowrap"
-          title="Why"
-        >
-          {row.label}
-          <span className="sr-only"> why</span>
-        </button>
-        {row.assumed.length > 0 && (
-          <span
-            className="text-ochre text-[12px] whitespace-nowrap"
-            title={`Rests on a placeholder: ${row.assumed.join(', ')}`}
+      <div className="flex items-center pl-4 pr-2 min-h-[31px] gap-1">
+        <span className="min-w-0">
+          <button
+            type="button"
+            aria-expanded={open}
+            onClick={() => setOpen(!open)}
+            className="block text-left hover:text-kelp decoration-dotted underline-offset-4 hover:underline whitespace-nowrap"
+            title="Why"
           >
-            placeholder
-          </span>
-        )}
-        {changed && (
-          <span className="text-ochre text-[12px]" title="Changed since the last pack">
-            changed
-          </span>
-        )}
+            {row.label}
+            <span className="sr-only"> why</span>
+          </button>
+          {(row.assumed.length > 0 || changed) && (
+            <span className="flex items-center gap-2 text-ochre text-[12px] leading-[14px] pb-1">
+              {row.assumed.length > 0 && (
+                <span
+                  className="inline-flex items-center gap-1"
+                  title={`Rests on a placeholder: ${row.assumed.join(', ')}`}
+                >
+                  <Mark state="caution" silent /> placeholder
+                </span>
+              )}
+              {changed && <span title="Changed since the last pack">△ changed</span>}
+            </span>
+          )}
+        </span>
         <span className="num ml-auto text-[15px] whitespace-nowrap" data-card={row.id}>
           {provisional && (
             <span className="text-quiet" title="Provisional: the ground is being measured">

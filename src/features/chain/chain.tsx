@@ -19,6 +19,9 @@ export const STEPS: readonly { readonly id: ChainStep; readonly label: string }[
 /** Size as it is read aloud and written: 1525² where the sides are equal. */
 const size = (w: number, h: number): string => (w === h ? `${w}²` : `${w} × ${h}`);
 
+/** A size and what goes with it, where there is room for both. */
+const sized = (w: number, h: number, more: string): string => (w === h ? `${w}² · ${more}` : size(w, h));
+
 interface Link {
   readonly text: string;
   readonly state: MarkState;
@@ -48,7 +51,7 @@ function linkOf(step: ChainStep, { plan, facts, pack, proof }: Results, key: str
   switch (step) {
     case 'bring-in':
       return {
-        text: `${size(facts.info.width, facts.info.height)} · ${facts.info.bitDepth} bit`,
+        text: sized(facts.info.width, facts.info.height, `${facts.info.bitDepth} bit`),
         state: worst(plan, step),
       };
     case 'clean': {
@@ -57,7 +60,7 @@ function linkOf(step: ChainStep, { plan, facts, pack, proof }: Results, key: str
     }
     case 'fit':
       return {
-        text: `${size(document.fit.width, document.fit.height)} · ${formatShort(document.fit.spacing.x, 3)} m${guessed}`,
+        text: sized(document.fit.width, document.fit.height, `${formatShort(document.fit.spacing.x, 3)} m${guessed}`),
         state: worst(plan, step),
       };
     case 'height':

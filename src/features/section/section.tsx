@@ -146,7 +146,7 @@ export function SectionStrip() {
   const arrived = useSession((s) => s.arrived);
   const plan = usePlan();
   const tabClass = (on: boolean): string =>
-    `h-8 border-b-2 ${on ? 'border-ink font-semibold' : 'border-transparent text-quiet hover:text-ink'}`;
+    `h-8 whitespace-nowrap border-b-2 ${on ? 'border-ink font-semibold' : 'border-transparent text-quiet hover:text-ink'}`;
   return (
     <section
       aria-label="Section and elevations"
@@ -172,7 +172,7 @@ export function SectionStrip() {
           Elevations
         </button>
         {tab === 'section' && profile && (
-          <span className="ml-auto num text-[12px] text-quiet flex gap-3 items-center">
+          <span className="ml-auto num text-[12px] text-quiet flex gap-3 items-center whitespace-nowrap min-w-0">
             <span className="inline-flex items-center gap-1">
               <svg width="18" height="6" aria-hidden="true">
                 <path d="M0 3h18" className="stroke-ink" strokeWidth="1.5" />
@@ -185,10 +185,11 @@ export function SectionStrip() {
               </svg>
               result
             </span>
-            <span>
+            <span className="truncate">
               {formatLength(profile.length)} · steepest {formatShort(profile.steepest, 0)}° ·{' '}
-              {profile.rise < 0 ? 'falls' : 'rises'} {formatShort(Math.abs(profile.rise), 1)} m
-              {plan && ` · steps of ${formatLength(plan.document.height.effectiveStep)}`}
+              {profile.rise < 0 ? 'falls' : 'rises'}{' '}
+              {formatShort(Math.abs(profile.rise), Math.abs(profile.rise) < 100 ? 1 : 0)} m
+              {plan && ` · steps ${formatLength(plan.document.height.effectiveStep)}`}
             </span>
           </span>
         )}

@@ -3,6 +3,7 @@ import sharp from 'sharp';
 import zlib from 'node:zlib';
 import { concatBytes, LevelGridError, memorySource } from '../../base';
 import { openHeightFile } from '..';
+import { countSource } from '../../run';
 import { crc32 } from './crc';
 import { filterRow, unfilterRow } from './filters';
 import { faultOf, hills, pngSource } from '../../../../tests/helpers/rasters';
@@ -247,5 +248,63 @@ describe('bad pictures', () => {
       file(ihdr(4, 9), chunk('IDAT', zlib.deflateSync(new Uint8Array(9 * 3))), chunk('IEND', new Uint8Array())),
     );
     expect(error).toMatchObject({ code: 'truncated', found: 'image data for 3 of 9 rows' });
+  });
+});
+
+describe('pixels that a file marks as having no value are voids', () => {
+  const be16 = (...values: number[]): Uint8Array => Uint8Array.from(values.flatMap((v) => [v >> 8, v & 255]));
+  /** Rows of bytes as image data without filters. */
+  const idat = (...rows: (readonly number[] | Uint8Array)[]): Uint8Array =>
+    chunk('IDAT', zlib.deflateSync(Buffer.concat(rows.map((r) => Buffer.from([0, ...r])))));
+  const end = chunk('IEND', new Uint8Array(0));
+
+  test('grey of 16 bits, also interlaced, counted and told', async () => {
+    const bytes = file(ihdr(3, 2), chunk('tRNS', be16(500)), idat(be16(1, 500, 3), be16(500, 5, 65535)), end);
+    const { samples, info } = await decode(bytes);
+    expect(samples).toEqual([1, NaN, 3, NaN, 5, 65535]);
+    expect(info).toMatchObject({ mayHoldVoids: true, bitDepth: 16, sampleType: 'uint' });
+    const { facts } = await countSource(memorySource('holes.png', bytes), undefined);
+    expect(facts.stats).toMatchObject({ voids: 2, min: 1, max: 65535, distinctCodes: 4, wholeStep: 2 });
+    expect(facts.warnings).toContainEqual(expect.objectContaining({ code: 'voids' }));
+    // two passes of a picture of one row: columns 0, then the rest (Adam7)
+    const interlaced = file(ihdr(2, 1, 16, 0, 1), chunk('tRNS', be16(7)), idat(be16(7), be16(9)), end);
+    expect((await decode(interlaced)).samples).toEqual([NaN, 9]);
+  });
+  test('grey of few bits, colour and palette entries without opacity', async () => {
+    expect((await decode(file(ihdr(4, 1, 4), chunk('tRNS', be16(2)), idat([0x12, 0x32]), end))).samples).toEqual([
+      1,
+      NaN,
+      3,
+      NaN,
+    ]);
+    const colour = file(ihdr(2, 1, 8, 2), chunk('tRNS', be16(1, 2, 3)), idat([1, 2, 3, 9, 9, 9]), end);
+    expect((await decode(colour)).samples).toEqual([NaN, 9]);
+    const palette = file(
+      ihdr(3, 1, 8, 3),
+      chunk('PLTE', Uint8Array.of(10, 10, 10, 20, 20, 20, 30, 30, 30)),
+      chunk('tRNS', Uint8Array.of(255, 0)),
+      idat([0, 1, 2]),
+      end,
+    );
+    expect((await decode(palette)).samples).toEqual([10, NaN, 30]);
+  });
+
+  test('a palette that is missing or torn is refused; too short or given twice, it is told', async () => {
+    const plte = (...grey: number[]): Uint8Array => chunk('PLTE', Uint8Array.from(grey.flatMap((g) => [g, g, g])));
+    for (const bad of [
+      file(ihdr(2, 1, 8, 3), idat([0, 1]), end),
+      file(ihdr(2, 1, 8, 3), chunk('PLTE', Uint8Array.of(1, 2)), idat([0, 1]), end),
+    ])
+      expect(await faultOf(() => decode(bad))).toMatchObject({ code: 'corrupt', found: expect.stringContaining('palette') });
+    const short = await decode(file(ihdr(2, 1, 8, 3), plte(40), idat([0, 1]), end));
+    expect(short.samples).toEqual([40, 0]);
+    expect(short.lateWarnings).toEqual([
+      expect.objectContaining({ code: 'palette', message: expect.stringContaining('1 samples have an index beyond') }),
+    ]);
+    const twice = await decode(file(ihdr(2, 1, 8, 3), plte(40, 50), plte(1, 2), idat([0, 1]), end));
+    expect(twice.samples).toEqual([40, 50]);
+    expect(twice.info.warnings).toContainEqual(
+      expect.objectContaining({ code: 'palette', message: expect.stringContaining('2 palettes') }),
+    );
   });
 });

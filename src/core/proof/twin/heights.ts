@@ -89,7 +89,8 @@ export function expectedHeights(recipe: Recipe, facts: HeightFacts): ExpectedHei
     survey: 0,
     'middle-code': low + 32768 * step,
   }[height.offset];
-  const rim = fit.rim ?? (calibrated ? (source.low ?? 0) : facts.min);
+  // the source's lowest, unless the recipe says otherwise
+  const rim = fit.rim === undefined ? ofStored(facts.min) : k * fit.rim;
   return {
     unit: e * trueUnit,
     offset: lifted(trueOffset),
@@ -97,7 +98,7 @@ export function expectedHeights(recipe: Recipe, facts: HeightFacts): ExpectedHei
     high,
     step,
     zero,
-    rim: lifted(k * rim),
+    rim: lifted(rim),
     voids: fit.voids === undefined ? null : lifted(k * fit.voids),
   };
 }

@@ -1,0 +1,228 @@
+import type { SourceFacts } from '../plan';
+import { plan } from '../plan';
+import { parseRecipe, type Recipe } from '../recipe';
+import { recipeWith } from '../../../tests/helpers/rasters';
+import {
+  asMetres,
+  asShares,
+  clippedToFit,
+  confirmed,
+  flattenedToFit,
+  forReplacement,
+  freshRecipe,
+  renamed,
+  repaired,
+  withMethod,
+  withOffset,
+  withRange,
+  withRawLayout,
+  withSourceValues,
+  withSplit,
+  withStrategy,
+  withTarget,
+  withTiles,
+  withTileSide,
+} from '.';
+
+const facts = (width: number, height = width, sampleType: 'uint' | 'float' = 'uint'): SourceFacts => ({
+  file: 'sluice-delta.png',
+  info: {
+    format: 'png',
+    width,
+    height,
+    channels: 1,
+    bitDepth: sampleType === 'float' ? 32 : 16,
+    sampleType,
+    byteOrder: null,
+    warnings: [],
+  },
+  warnings: [],
+  stats: {
+    samples: width * height,
+    voids: 0,
+    min: sampleType === 'float' ? 4000 : 0,
+    max: sampleType === 'float' ? 4015 : 65535,
+    mean: null,
+    distinctCodes: 60000,
+    codeStep: sampleType === 'float' ? null : 1,
+  },
+});
+const sized = (recipe: Recipe) => recipe.fit.size;
+/** Every edit must make a recipe that a file could hold. */
+const valid = (recipe: unknown): Recipe => parseRecipe(JSON.parse(JSON.stringify(recipe)));
+
+describe('a fresh recipe', () => {
+  test('marks each placeholder, holds overshoot and takes the rung that keeps the ground', () => {
+    const r = freshRecipe(facts(2048), 'Sluice Delta', 'odd-grid');
+    expect(r).toMatchObject({
+      version: 2,
+      source: { low: 0, high: 500, spacing: 1, assumed: ['low', 'high', 'spacing'] },
+      fit: { size: 2049, method: 'resample', clamp: true },
+      output: { format: 'raw' },
+    });
+    expect(plan(r, facts(2048), null).refusals).toEqual([]);
+  });
+  test('of metres only the spacing is a placeholder', () => {
+    const r = freshRecipe(facts(300, 300, 'float'), 'Sluice Delta');
+    expect(r.source).toEqual({ spacing: 1, assumed: ['spacing'] });
+    expect(r.height.range).toBe('ground');
+  });
+  test.each([
+    ['component-grid', 2049, 1025],
+    ['odd-grid', 2049, 1025],
+    ['component-grid', 1, 1],
+    ['component-grid', 2, 2],
+    ['odd-grid', 2, 2],
+    ['odd-grid', 1, 7],
+    ['component-grid', 40000, 30000],
+  ])('on the %s of %d × %d samples can be written without stretching', (target, w, h) => {
+    const f = facts(w, h);
+    const p = plan(freshRecipe(f, 'Kettle', target), f, null);
+    expect(p.refusals).toEqual([]);
+    expect(p.document.checks.find((c) => c.id === 'square')?.state ?? 'holds').toBe('holds');
+    expect(JSON.stringify(p.document)).not.toMatch(/NaN|Infinity/);
+  });
+  test('a guessed layout is no choice, a stated one is', () => {
+    const raw = { width: 300, height: 300, type: 'u16', byteOrder: 'big', skip: 0 } as const;
+    expect(freshRecipe({ ...facts(300), raw }, 'k').source.raw).toEqual(raw);
+    const guess = { layout: raw, lead: 0.5, next: [] };
+    expect(freshRecipe({ ...facts(300), raw, guess }, 'k').source.raw).toBeUndefined();
+  });
+});
+
+describe('placeholders', () => {
+  const open = freshRecipe(facts(300), 'k');
+  test('typing one clears that one alone; the last takes the list away', () => {
+    const a = withSourceValues(open, { low: 100, high: 600 }, ['low']);
+    expect(a.source).toMatchObject({ low: 100, high: 600, assumed: ['high', 'spacing'] });
+    const b = confirmed(a, ['high']);
+    expect(b.source.assumed).toEqual(['spacing']);
+    expect(withSourceValues(b, { spacing: 2 }, ['spacing']).source).not.toHaveProperty('assumed');
+    expect(open.source.assumed).toEqual(['low', 'high', 'spacing']);
+  });
+  test('every value of the card that rests on one says so', () => {
+    const rows = (r: Recipe) =>
+      Object.fromEntries(plan(r, facts(300), null).document.card.map((c) => [c.id, c.assumed]));
+    expect(rows(open)).toMatchObject({ groundScaleX: ['spacing'], heightScale: ['low', 'high'], quads: [] });
+    expect(rows(confirmed(open, ['low', 'high']))).toMatchObject({ groundScaleX: ['spacing'], heightScale: [] });
+  });
+  test('floats are metres or shares', () => {
+    const metres = asMetres(asShares(freshRecipe(facts(300, 300, 'float'), 'k')));
+    expect(metres.source).toEqual({ spacing: 1, assumed: ['spacing'] });
+    expect(asShares(metres).source).toMatchObject({ low: 0, high: 500, assumed: ['low', 'high', 'spacing'] });
+    const codes = { ...asShares(metres), height: { ...metres.height, range: 'codes' as const } };
+    expect(asMetres(codes).height.range).toBe('source');
+  });
+});
+
+describe('size, sides, target', () => {
+  const r = recipeWith({ fit: { size: 1525, layout: { quads: 127, patches: 1 } } });
+  test('one side alone, both, and tiles; a layout of the old size is forgotten', () => {
+    const source = { width: 1536, height: 1536 };
+    expect(sized(withTileSide(r, 1009, source))).toBe(1009);
+    expect(withTileSide(r, 1009, source).fit).not.toHaveProperty('layout');
+    expect(sized(withTileSide(r, 1009, source, 'across'))).toEqual([1009, 1525]);
+    expect(sized(withTileSide(r, 1009, source, 'down'))).toEqual([1525, 1009]);
+    const tiled = withSplit(r, { across: 3, down: 3 });
+    expect(sized(withTileSide(tiled, 505, source))).toBe(1513);
+    expect(sized(withTiles(withSplit(r, { across: 3, down: 2, edges: 'abutting' }), 127))).toEqual([381, 254]);
+  });
+  test('cropped and padded ground begins in the middle and stays there', () => {
+    const source = { width: 1536, height: 1536 };
+    expect(withMethod(r, 'crop', source).fit).toMatchObject({ method: 'crop', at: [5, 5] });
+    const padded = withMethod(withTileSide(r, 2017, source), 'pad', source);
+    expect(padded.fit).toMatchObject({ method: 'pad', at: [240, 240] });
+    expect(withTileSide(withMethod(r, 'crop', source), 1009, source).fit.at).toEqual([263, 263]);
+    expect(withMethod(padded, 'resample', source).fit.at).toEqual([0, 0]);
+  });
+  test('another target takes the size that fits, its own format, and no scale of the old one', () => {
+    const fixed = recipeWith({
+      fit: { size: 1525 },
+      height: { strategy: 'fixed', scale: 100, anchor: { at: 'lowest', elevation: 1310 } },
+      split: { across: 1, down: 2 },
+    });
+    const other = valid(withTarget(fixed, 'odd-grid', { width: 2048, height: 2048 }));
+    expect(other).toMatchObject({
+      target: 'odd-grid',
+      fit: { size: 2049 },
+      height: { strategy: 'full' },
+      output: { format: 'raw' },
+    });
+    expect(other.split).toBeUndefined();
+    expect(other.height.scale).toBeUndefined();
+  });
+});
+
+describe('tiles', () => {
+  const r = recipeWith({ fit: { size: 1525 } });
+  test('change no vertex: where the whole can’t be divided the plan says so and offers one that can', () => {
+    for (const n of [2, 3, 7]) expect(sized(withSplit(r, { across: n, down: n }))).toBe(1525);
+    const seven = plan(withSplit(r, { across: 7, down: 7 }), facts(1536), null);
+    const fault = seven.document.checks.find((c) => c.id === 'split-indivisible')!;
+    const repairedRecipe = valid(repaired(withSplit(r, { across: 7, down: 7 }), fault.repair!));
+    expect(plan(repairedRecipe, facts(1536), null).refusals).toEqual([]);
+  });
+  test('one tile needs no split', () => {
+    expect(withSplit(withSplit(r, { across: 3, down: 3 }), { across: 1, down: 1 })).not.toHaveProperty('split');
+  });
+});
+
+describe('heights', () => {
+  const r = recipeWith({ fit: { size: 253 } });
+  test('a pinned range begins with the codes as they are', () => {
+    expect(withRange(r, 'pinned', { low: 1310, high: 2140 }).height).toMatchObject({ low: 1310, high: 2140 });
+    expect(withRange(r, 'codes', { low: 1, high: 2 }).height).not.toHaveProperty('low');
+  });
+  test('a strategy comes complete', () => {
+    expect(withStrategy(r, 'headroom', { scale: 100, low: 1310 }).height).toMatchObject({ below: 5, above: 5 });
+    expect(valid(withStrategy(r, 'fixed', { scale: 100, low: 1310 })).height).toMatchObject({
+      scale: 100,
+      anchor: { at: 'lowest', elevation: 1310 },
+    });
+  });
+  test.each([
+    ['lowest', 1310],
+    ['highest', 2140],
+    ['middle', 1725],
+    ['lowest', 1400],
+  ] as const)('ground flattened to a fixed scale anchored at the %s (%d m) fits it', (at, elevation) => {
+    const fixed = recipeWith({ fit: { size: 253 }, height: { strategy: 'fixed', scale: 100, anchor: { at, elevation } } });
+    const flat = valid(flattenedToFit(fixed, { low: 1310, high: 2140 }));
+    const { low, high } = plan(flat, facts(300), null).document.height;
+    const ends = plan(flat, facts(300), null).work.range;
+    expect(low).toBeLessThanOrEqual(ends.groundLow + 1e-6);
+    expect(high).toBeGreaterThanOrEqual(ends.groundHigh - 1e-6);
+    // and fills it, as far as the anchor lets it
+    expect((ends.groundHigh - ends.groundLow) / (high - low)).toBeGreaterThan(0.49);
+    expect(clippedToFit(flat).height.exaggeration).toBe(1);
+  });
+  test('sea level at zero begins at the lowest ground', () => {
+    expect(withOffset(r, 'sea', 1310).height).toMatchObject({ offset: 'sea', sea: 1310 });
+    expect(withOffset(r, 'survey', 1310).height.sea).toBeUndefined();
+  });
+});
+
+test('a replaced source keeps the extent or the spacing', () => {
+  const r = recipeWith({ source: { spacing: 2.5 } });
+  const after = (keeps: 'extent' | 'spacing') =>
+    forReplacement(r, { width: 1536, height: 1536 }, { width: 3071, height: 3071 }, keeps).source.spacing;
+  expect(after('extent')).toBe(1.25);
+  expect(after('spacing')).toBe(2.5);
+  expect(forReplacement(r, { width: 1, height: 1 }, { width: 9, height: 9 }, 'extent')).toBe(r);
+});
+
+test('a layout of a headerless file comes and goes; a name is a name', () => {
+  const raw = { width: 3, height: 4, type: 'u16', byteOrder: 'big', skip: 0 } as const;
+  const r = withRawLayout(recipeWith({}), raw);
+  expect(valid(r).source.raw).toEqual(raw);
+  expect(withRawLayout(r, null).source).not.toHaveProperty('raw');
+  expect(renamed(r, 'Port Quillam').name).toBe('Port Quillam');
+});
+
+test('a repair replaces one part by its path and leaves the recipe it came from alone', () => {
+  const before = recipeWith({});
+  const after = repaired(before, { path: ['fit', 'clamp'], value: true }) as Recipe;
+  expect([before.fit.clamp, after.fit.clamp]).toEqual([false, true]);
+  expect(repaired(before, { path: ['split', 'across'], value: 2 })).toMatchObject({ split: { across: 2 } });
+  expect(repaired(before, { path: [], value: after })).toBe(after);
+});
