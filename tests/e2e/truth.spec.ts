@@ -5,7 +5,10 @@ import { card, downloaded, expect, go, link, test } from './helpers';
 import type { Page } from '@playwright/test';
 
 const picture = async (width: number, height: number, codes = hills(width, height)): Promise<Buffer> =>
-  sharp(codes, { raw: { width, height, channels: 1 } }).toColourspace('grey16').png().toBuffer();
+  sharp(codes, { raw: { width, height, channels: 1 } })
+    .toColourspace('grey16')
+    .png()
+    .toBuffer();
 
 async function bring(app: Page, name: string, buffer: Buffer): Promise<void> {
   await app.getByLabel('Heightmap to bring in').setInputFiles({ name, mimeType: 'application/octet-stream', buffer });
@@ -72,7 +75,15 @@ test('each placeholder is marked where it shows and cleared alone', async ({ app
 });
 
 test('a file of 16 bits with 8-bit content states its true step everywhere', async ({ app }) => {
-  await bring(app, 'old-mill.png', await picture(256, 256, hills(256, 256).map((c) => (c >> 8) * 257)));
+  await bring(
+    app,
+    'old-mill.png',
+    await picture(
+      256,
+      256,
+      hills(256, 256).map((c) => (c >> 8) * 257),
+    ),
+  );
   await type(app, 'Code 65535 stands for', '510');
   await expect(link(app, 'Height')).toContainText('2 m a step');
   await expect(check(app, 'precision')).toContainText('One height step is 2 m, the source’s own');
@@ -174,7 +185,9 @@ test('voids ask for an elevation before anything is written', async ({ app }) =>
   await expect(check(app, 'voids')).toContainText('without a height');
   await go(app, 'Hand over');
   await expect(app.getByRole('button', { name: 'Download the pack' })).toBeDisabled();
-  await check(app, 'voids').getByRole('button', { name: /^give voids/ }).click();
+  await check(app, 'voids')
+    .getByRole('button', { name: /^give voids/ })
+    .click();
   await expect(check(app, 'voids')).toHaveCount(0);
   await downloaded(app, () => app.getByRole('button', { name: 'Download the pack' }).click());
   await go(app, 'Proof');
@@ -197,4 +210,3 @@ test('every row of the odd grid’s card can be typed wrong and is named', async
   await type(app, 'Vertices per side', '513');
   await expect(app.getByText('Vertices per side is typed as 513; it should be 1 025.')).toBeVisible();
 });
-

@@ -59,13 +59,18 @@ const FITS: readonly [string, Parts][] = [
   ['enlarged, overshoot held', { fit: { size: 379, filter: 'catmull-rom', clamp: true } }],
   ['a tenth of the size', { fit: { size: 31 } }],
   ['range of the ground', { fit: { size: 253, filter: 'bilinear' }, height: { range: 'ground' } }],
-  ['a small crop, range of the ground', { fit: { size: 31, method: 'crop', at: [200, 40] }, height: { range: 'ground' } }],
+  [
+    'a small crop, range of the ground',
+    { fit: { size: 31, method: 'crop', at: [200, 40] }, height: { range: 'ground' } },
+  ],
   ['area mean, exaggerated', { fit: { size: 127, filter: 'area' }, height: { exaggeration: 3, offset: 'survey' } }],
   ['nearest', { fit: { size: 253, filter: 'nearest' } }],
 ];
 
 test.each(
-  KINDS.flatMap(([kind, type, of, source]) => FITS.map(([fit, parts]) => [kind, fit, type, of, source, parts] as const)),
+  KINDS.flatMap(([kind, type, of, source]) =>
+    FITS.map(([fit, parts]) => [kind, fit, type, of, source, parts] as const),
+  ),
 )('%s, %s', async (_, __, type, of, calibration, parts) => {
   const [file, raw] = rawSource(type, of);
   const { proof } = await proofOf({ ...parts, source: { ...calibration, raw } }, file);
@@ -87,7 +92,12 @@ test('the range of the codes keeps every sample and every value', async () => {
   const codes = hills(253, 253).map((c) => 9000 + (c >> 1));
   const source = await pngSource(codes, 253, 'hills.png');
   const { proof, document, folder } = await proofOf(
-    { target: 'odd-grid', fit: { size: 257, method: 'pad', at: [2, 2] }, height: { range: 'codes', offset: 'survey' }, output: { format: 'raw' } },
+    {
+      target: 'odd-grid',
+      fit: { size: 257, method: 'pad', at: [2, 2] },
+      height: { range: 'codes', offset: 'survey' },
+      output: { format: 'raw' },
+    },
     source,
   );
   expect(proof.holds).toBe(true);
@@ -101,7 +111,13 @@ test('the range of the codes keeps every sample and every value', async () => {
 test('signed codes keep their values too', async () => {
   const [file, raw] = rawSource('i16', (c) => c - 32768);
   const { document, folder } = await proofOf(
-    { target: 'odd-grid', source: { low: 0, high: 1000, raw }, fit: { size: 257, method: 'crop', at: [0, 0] }, height: { range: 'codes' }, output: { format: 'raw' } },
+    {
+      target: 'odd-grid',
+      source: { low: 0, high: 1000, raw },
+      fit: { size: 257, method: 'crop', at: [0, 0] },
+      height: { range: 'codes' },
+      output: { format: 'raw' },
+    },
     file,
   );
   expect(document.height.low).toBeCloseTo((-32768 / 32767) * 1000, 9);
@@ -118,28 +134,37 @@ describe('voids', () => {
       { width: SIDE, height: SIDE, type: 'f32', byteOrder: 'little', skip: 0 },
     ];
   };
-  test.each(['resample', 'crop'] as const)('are refused with their number, and nothing is written (%s)', async (method) => {
-    const [file, raw] = withVoids();
-    const folder = new MemoryFolder();
-    const recipe = recipeWith({ source: { ...METRES, raw }, fit: { size: 253, method } });
-    const fault = await faultOf(() => run(recipe, file, folder));
-    expect(fault).toMatchObject({ code: 'voids', file: 'hills.raw' });
-    expect(fault.found).toMatch(/^\d+ vertices without a height$/);
-    expect(fault.remedy).toContain('elevation');
-    await folder.commit();
-    expect(folder.files.size).toBe(0);
-  });
+  test.each(['resample', 'crop'] as const)(
+    'are refused with their number, and nothing is written (%s)',
+    async (method) => {
+      const [file, raw] = withVoids();
+      const folder = new MemoryFolder();
+      const recipe = recipeWith({ source: { ...METRES, raw }, fit: { size: 253, method } });
+      const fault = await faultOf(() => run(recipe, file, folder));
+      expect(fault).toMatchObject({ code: 'voids', file: 'hills.raw' });
+      expect(fault.found).toMatch(/^\d+ vertices without a height$/);
+      expect(fault.remedy).toContain('elevation');
+      await folder.commit();
+      expect(folder.files.size).toBe(0);
+    },
+  );
   test.each(['resample', 'crop'] as const)('get the elevation of the recipe (%s)', async (method) => {
     const [file, raw] = withVoids();
     const { proof, document, folder } = await proofOf(
-      { target: 'odd-grid', source: { ...METRES, raw }, fit: { size: 257, method, voids: 1400 }, output: { format: 'raw' } },
+      {
+        target: 'odd-grid',
+        source: { ...METRES, raw },
+        fit: { size: 257, method, voids: 1400 },
+        output: { format: 'raw' },
+      },
       file,
     );
     expect(proof.checks.filter((c) => c.state === 'fault')).toEqual([]);
     const written = new Uint16Array(folder.files.get('kettle.raw')!.slice().buffer);
     const { low, step } = document.height;
     // row 30 of the crop begins with voids: column 0 of row 30 is sample 9000
-    if (method === 'crop') expect(Math.abs(low + written[30 * 257]! * step - 1400)).toBeLessThanOrEqual(step / 2 + 1e-9);
+    if (method === 'crop')
+      expect(Math.abs(low + written[30 * 257]! * step - 1400)).toBeLessThanOrEqual(step / 2 + 1e-9);
     expect(document.checks.some((c) => c.id === 'voids')).toBe(false);
   });
   test('ground that has none is written although the source has some', async () => {
@@ -164,9 +189,9 @@ test('orientation is only claimed where the ground decides it', async () => {
     message: expect.stringContaining('kettle.png is turned or mirrored'),
   });
   // all of it clipped at the top
-  expect(
-    await of(hills(SIDE, SIDE), { height: { range: 'pinned', low: 0, high: 10 } }),
-  ).toMatchObject({ state: 'note' });
+  expect(await of(hills(SIDE, SIDE), { height: { range: 'pinned', low: 0, high: 10 } })).toMatchObject({
+    state: 'note',
+  });
   // the same from north and south: a ridge from west to east
   const ridge = Uint16Array.from({ length: SIDE * SIDE }, (_, i) => {
     const y = Math.floor(i / SIDE);

@@ -5,7 +5,7 @@ export { crcTables, crc32, adler32 } from './checksums';
 export { tintedRelief } from './relief';
 export { inflateState, inflateStart, inflateRun } from './inflate';
 export { deflateScratch, deflatePiece } from './deflate';
-export { compareCodes, compareGround } from './proof';
+export { compareCodes, compareGround, heightsOf16 } from './proof';
 
 /** First byte of memory that nothing else uses. */
 export function freeFrom(): usize {

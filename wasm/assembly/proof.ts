@@ -121,6 +121,13 @@ function clipped(code: u32, expected: f64, lowest: f64, highest: f64): i32 {
   return code == 65535 && expected >= highest ? 2 : 0;
 }
 
+/** `count` codes as heights above the datum; up to 12 bytes behind the last are written. */
+export function heightsOf16(codes: usize, to: usize, count: i32, datum: f32): void {
+  const off = f32x4.splat(datum);
+  for (const end = codes + (<usize>count << 1); codes < end; codes += 8, to += 16)
+    v128.store(to, f32x4.sub(f32x4.convert_i32x4_u(v128.load16x4_u(codes)), off));
+}
+
 /**
  * One row of the source against the fitted ground between two of its rows: for samples from..to−1 the vertex to their
  * left (`left`, i32) and their share of the way to the next (`shares`, f64); `share` of the way from the upper row to

@@ -186,7 +186,10 @@ describe('heights', () => {
     ['middle', 1725],
     ['lowest', 1400],
   ] as const)('ground flattened to a fixed scale anchored at the %s (%d m) fits it', (at, elevation) => {
-    const fixed = recipeWith({ fit: { size: 253 }, height: { strategy: 'fixed', scale: 100, anchor: { at, elevation } } });
+    const fixed = recipeWith({
+      fit: { size: 253 },
+      height: { strategy: 'fixed', scale: 100, anchor: { at, elevation } },
+    });
     const flat = valid(flattenedToFit(fixed, { low: 1310, high: 2140 }));
     const { low, high } = plan(flat, facts(300), null).document.height;
     const ends = plan(flat, facts(300), null).work.range;

@@ -74,6 +74,7 @@ interface Exports {
     cells: number,
     state: number,
   ): void;
+  heightsOf16(codes: number, to: number, count: number, datum: number): void;
   compareGround(
     source: number,
     upper: number,

@@ -118,6 +118,7 @@ export class GroundComparisonKernel {
   private readonly left: number;
   private readonly shares: number;
   private readonly source: number;
+  private readonly codes: number;
   /** The last row of the band before, then the rows of the band. */
   private rows = 0;
   private room = 0;
@@ -128,22 +129,29 @@ export class GroundComparisonKernel {
     left: Int32Array,
     shares: Float64Array,
     private readonly width: number,
+    private readonly datum: number,
   ) {
     const { k } = c;
     this.left = k.put(left);
     this.shares = k.put(shares);
-    this.source = k.take(left.length * 4);
+    // a conversion may write up to 12 bytes behind the last sample
+    this.source = k.take(left.length * 4 + 16);
+    this.codes = k.take(left.length * 2 + 8);
   }
 
-  /** `left` and `shares` for each sample of a source row; `width`: vertices of a row of the ground. Null without a kernel. */
+  /**
+   * `left` and `shares` for each sample of a source row; `width`: vertices of a row of the ground; `datum`: what codes
+   * are taken above. Null without a kernel.
+   */
   static create(
     left: Int32Array,
     shares: Float64Array,
     width: number,
     map: KernelMap | null,
+    datum = 0,
   ): GroundComparisonKernel | null {
     const k = freshKernels();
-    return k ? new GroundComparisonKernel(new Comparison(k, map), left, shares, width) : null;
+    return k ? new GroundComparisonKernel(new Comparison(k, map), left, shares, width, datum) : null;
   }
 
   /** The next band of the ground; the last row of the one before stays. */
@@ -160,9 +168,9 @@ export class GroundComparisonKernel {
     k.write(this.rows + row, data);
   }
 
-  /** A row of the source between rows `top` and `top + 1` of the band; −1 is the last of the band before. */
+  /** A row of the source, heights or codes, between rows `top` and `top + 1` of the band; −1 is the last of the band before. */
   compare(
-    source: Float32Array,
+    source: Float32Array | Uint16Array,
     top: number,
     from: number,
     to: number,
@@ -172,7 +180,10 @@ export class GroundComparisonKernel {
   ): RowFigures {
     const { c, width } = this;
     const { k } = c;
-    k.write(this.source, source);
+    if (source instanceof Uint16Array) {
+      k.write(this.codes, source);
+      k.run.heightsOf16(this.codes, this.source, source.length, this.datum);
+    } else k.write(this.source, source);
     const upper = this.rows + (top + 1) * width * 4;
     k.run.compareGround(
       this.source,

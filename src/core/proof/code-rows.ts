@@ -32,7 +32,10 @@ async function* pngRows(source: ByteSource, file: PageFile): AsyncGenerator<Uint
   }
 }
 
-/** Written out byte by byte: the reader for sources is not asked, so a slip there can't hide one here. */
+/** This machine stores the low half of a number first. */
+const LOW_FIRST = new Uint8Array(Uint16Array.of(1).buffer)[0] === 1;
+
+/** Written out here: the reader for sources is not asked, so a slip there can't hide one here. */
 async function* rawRows(source: ByteSource, file: PageFile): AsyncGenerator<Uint16Array> {
   const { width, height } = file;
   const rowBytes = width * 2;
@@ -43,14 +46,21 @@ async function* rawRows(source: ByteSource, file: PageFile): AsyncGenerator<Uint
   for (let y = 0; y < height; y += perPiece) {
     const rows = Math.min(perPiece, height - y);
     const firstStored = file.rows === 'south' ? height - y - rows : y;
-    const bytes = await source.read(firstStored * rowBytes, rows * rowBytes);
+    // on memory of its own, where a number begins on an even byte
+    const codes = new Uint16Array(rows * width);
+    const bytes = new Uint8Array(codes.buffer);
+    bytes.set(await source.read(firstStored * rowBytes, rows * rowBytes));
+    if (lowFirst !== LOW_FIRST) exchangeHalves(codes);
     for (let r = 0; r < rows; r++) {
-      let at = (file.rows === 'south' ? rows - 1 - r : r) * rowBytes;
-      const row = new Uint16Array(width);
-      for (let x = 0; x < width; x++, at += 2) {
-        row[x] = lowFirst ? bytes[at]! + 256 * bytes[at + 1]! : 256 * bytes[at]! + bytes[at + 1]!;
-      }
-      yield row;
+      const at = (file.rows === 'south' ? rows - 1 - r : r) * width;
+      yield codes.subarray(at, at + width);
     }
+  }
+}
+
+function exchangeHalves(codes: Uint16Array): void {
+  for (let i = 0; i < codes.length; i++) {
+    const code = codes[i]!;
+    codes[i] = ((code & 255) << 8) | (code >> 8);
   }
 }

@@ -117,6 +117,20 @@ test('rows of the source: the kernel gives what its twin gives, from band to ban
   );
 });
 
+test('codes of a source are compared as the heights that they are above the datum', () => {
+  const left = Int32Array.from({ length: 37 }, (_, x) => Math.min(34, x));
+  const shares = new Float64Array(37).fill(0.25);
+  const codes = Uint16Array.from({ length: 37 }, (_, x) => 30000 + x * 71);
+  const heights = Float32Array.from(codes, (c) => c - 32768);
+  const figures = [codes, heights].map((row) => {
+    const kernel = GroundComparisonKernel.create(left, shares, 36, null, 32768)!;
+    kernel.band(Float32Array.from({ length: 72 }, (_, x) => x * 50 - 2000));
+    return kernel.compare(row, 0, 0, 37, 0.5, 0, 1);
+  });
+  expect(figures[0]).toEqual(figures[1]);
+  expect(figures[0]!.count).toBe(37);
+});
+
 test('ground between vertices: half way between two rows and two columns is the mean of four', () => {
   const found = compareGround(
     Float32Array.of(10),

@@ -72,9 +72,7 @@ function Readings({ layout }: { layout: RawLayout }) {
   // the other byte order is the most common slip: it is always on offer
   const swapped: RawLayout = { ...layout, byteOrder: layout.byteOrder === 'little' ? 'big' : 'little' };
   const others = [...(layout.type.endsWith('8') ? [] : [swapped]), ...(kept ? [kept.layout, ...kept.next] : [])];
-  const offered = [layout, ...others]
-    .filter((l, i, all) => all.findIndex((o) => same(o, l)) === i)
-    .slice(0, SHOWN);
+  const offered = [layout, ...others].filter((l, i, all) => all.findIndex((o) => same(o, l)) === i).slice(0, SHOWN);
   const previews = usePreviews(source, offered);
   const sure = (guess?.lead ?? 1) >= SURE_LEAD;
   return (

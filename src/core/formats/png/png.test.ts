@@ -295,7 +295,10 @@ describe('pixels that a file marks as having no value are voids', () => {
       file(ihdr(2, 1, 8, 3), idat([0, 1]), end),
       file(ihdr(2, 1, 8, 3), chunk('PLTE', Uint8Array.of(1, 2)), idat([0, 1]), end),
     ])
-      expect(await faultOf(() => decode(bad))).toMatchObject({ code: 'corrupt', found: expect.stringContaining('palette') });
+      expect(await faultOf(() => decode(bad))).toMatchObject({
+        code: 'corrupt',
+        found: expect.stringContaining('palette'),
+      });
     const short = await decode(file(ihdr(2, 1, 8, 3), plte(40), idat([0, 1]), end));
     expect(short.samples).toEqual([40, 0]);
     expect(short.lateWarnings).toEqual([

@@ -9,8 +9,9 @@ import { ErrorMeter, RowErrors, type ErrorFigures, type ErrorMap } from '../erro
  */
 export class GroundErrorMeter {
   private readonly meter = new ErrorMeter();
-  private readonly rows: AsyncGenerator<{ y: number; row: Float32Array }>;
-  private waiting: { y: number; row: Float32Array } | null = null;
+  private readonly rows: AsyncGenerator<SourceRow>;
+  private waiting: SourceRow | null = null;
+  private readonly datum: number;
   private previous: Float32Array | null = null;
   private readonly left: Int32Array;
   private readonly share: Float64Array;
@@ -26,6 +27,7 @@ export class GroundErrorMeter {
     private readonly map: ErrorMap | null,
   ) {
     this.rows = rowsOf(source);
+    this.datum = source.datum;
     const { width, sourceStart, sourcePerVertex } = geometry;
     const n = source.width;
     this.left = new Int32Array(n);
@@ -43,7 +45,7 @@ export class GroundErrorMeter {
     }
     this.from = from;
     this.to = to;
-    this.kernel = GroundComparisonKernel.create(this.left, this.share, width, map);
+    this.kernel = GroundComparisonKernel.create(this.left, this.share, width, map, source.datum);
   }
 
   async add(band: Band): Promise<void> {
@@ -66,7 +68,7 @@ export class GroundErrorMeter {
   }
 
   /** A row of the source between rows `top` and `top + 1` of the ground. */
-  private compare(source: Float32Array, band: Band, top: number, share: number, y: number): RowFigures {
+  private compare(source: SourceRow['row'], band: Band, top: number, share: number, y: number): RowFigures {
     const { geometry, map, kernel, left, share: shares, from, to, unit } = this;
     const start = map?.rowStart(Math.min(y, geometry.height - 1)) ?? 0;
     const first = top - band.y;
@@ -74,7 +76,7 @@ export class GroundErrorMeter {
     const { width } = geometry;
     const upper = first < 0 ? this.previous! : band.data.subarray(first * width, (first + 1) * width);
     const lower = band.data.subarray((first + 1) * width, (first + 2) * width);
-    return compareGround(source, upper, lower, left, shares, from, to, share, unit, map, start);
+    return compareGround(heightsOf(source, this.datum), upper, lower, left, shares, from, to, share, unit, map, start);
   }
 
   /** Completes the map and gives the figures. */
@@ -115,15 +117,18 @@ export function compareGround(
   return errors.figures();
 }
 
-/** Rows of a stream. Valid until the next one is requested. */
-async function* rowsOf(source: HeightStream): AsyncGenerator<{ y: number; row: Float32Array }> {
-  const { width, datum } = source;
-  const room = new Float32Array(width);
-  for await (const { y, rows, data } of source.codes ? source.codes() : source.bands()) {
-    for (let r = 0; r < rows; r++) {
-      const stored = data.subarray(r * width, (r + 1) * width);
-      if (stored instanceof Uint16Array) for (let x = 0; x < width; x++) room[x] = (stored[x] as number) - datum;
-      yield { y: y + r, row: stored instanceof Float32Array ? stored : room };
-    }
-  }
+/** A row of the source: heights above the datum, or 16-bit codes as stored. */
+interface SourceRow {
+  readonly y: number;
+  readonly row: Float32Array | Uint16Array;
 }
+
+/** Rows of a stream. Valid until the next one is requested. */
+async function* rowsOf(source: HeightStream): AsyncGenerator<SourceRow> {
+  const { width } = source;
+  for await (const { y, rows, data } of source.codes ? source.codes() : source.bands())
+    for (let r = 0; r < rows; r++) yield { y: y + r, row: data.subarray(r * width, (r + 1) * width) };
+}
+
+const heightsOf = (row: SourceRow['row'], datum: number): Float32Array =>
+  row instanceof Float32Array ? row : Float32Array.from(row, (code) => code - datum);

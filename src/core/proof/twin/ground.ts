@@ -1,5 +1,6 @@
 import { checkpoint, type JobContext } from '../../base';
 import type { OpenedFile } from '../../formats';
+
 import type { Recipe } from '../../recipe';
 import type { ExpectedGrid, SourceFacts } from './layout';
 import type { Place } from './places';
@@ -26,6 +27,12 @@ export interface SourceReading {
 /** A vertex keeps its height where at least half of its kernel's weight met ground. */
 const HALF = 0.5;
 const NEARLY = 1e-6;
+
+type StoredBandData = OpenedFile extends { bands(): AsyncGenerator<infer Band> }
+  ? Band extends { data: infer D }
+    ? D
+    : never
+  : never;
 
 interface Sum {
   readonly across: readonly Tap[];
@@ -110,16 +117,41 @@ function sumFor(recipe: Recipe, grid: ExpectedGrid, source: SourceFacts, { x, y 
   };
 }
 
-function extremesOf(data: ArrayLike<number>): { min: number; max: number; voids: number } {
+/** Lowest and highest of a band, and what is no number; whole numbers are all numbers. */
+function extremesOf(data: StoredBandData): { min: number; max: number; voids: number } {
+  if (!(data instanceof Float32Array) && !(data instanceof Float64Array)) return wholeExtremes(data);
   let min = Infinity;
   let max = -Infinity;
   let voids = 0;
   for (let i = 0; i < data.length; i++) {
     const value = data[i] as number;
-    if (value < min && value !== -Infinity) min = value;
-    if (value > max && value !== Infinity) max = value;
     // neither a number nor finite
     if (value - value !== 0) voids++;
+    else {
+      if (value < min) min = value;
+      if (value > max) max = value;
+    }
   }
   return { min, max, voids };
+}
+
+/** Two pairs side by side: one would wait for itself. */
+function wholeExtremes(data: ArrayLike<number>): { min: number; max: number; voids: number } {
+  const n = data.length;
+  if (n === 0) return { min: Infinity, max: -Infinity, voids: 0 };
+  let a = data[0] as number;
+  let b = a;
+  let low = a;
+  let high = a;
+  const even = n & ~1;
+  for (let i = 0; i < even; i += 2) {
+    const v = data[i] as number;
+    const w = data[i + 1] as number;
+    if (v < low) low = v;
+    if (v > high) high = v;
+    if (w < a) a = w;
+    if (w > b) b = w;
+  }
+  const last = data[n - 1] as number;
+  return { min: Math.min(low, a, last), max: Math.max(high, b, last), voids: 0 };
 }
