@@ -1,5 +1,6 @@
 import { Command, CommanderError } from 'commander';
 import { asLevelGridError, type LevelGridError } from '../core/base';
+import { endingCode, endingFault, hearOfEnding } from './ending';
 import { inspect } from './inspect';
 import { layouts } from './layouts';
 import { errorText, type CommandResult } from './output';
@@ -13,13 +14,15 @@ const collect = (value: string, before: string[]): string[] => [...before, value
 async function print(json: boolean, work: () => CommandResult | Promise<CommandResult>): Promise<number> {
   try {
     const result = await work();
+    // asked to end when all was done: what was written is whole
     process.stdout.write(json ? `${JSON.stringify(result.json)}\n` : `${result.text}\n`);
     return result.fine ? 0 : 1;
   } catch (reason) {
-    const error: LevelGridError = asLevelGridError(reason, 'running the command');
+    const ended = endingCode();
+    const error: LevelGridError = ended === null ? asLevelGridError(reason, 'running the command') : endingFault();
     if (json && error.code !== 'usage') process.stdout.write(`${JSON.stringify({ error: error.toRecord() })}\n`);
     process.stderr.write(`${errorText(error)}\n`);
-    return error.code === 'usage' ? 2 : 1;
+    return ended ?? (error.code === 'usage' ? 2 : 1);
   }
 }
 
@@ -62,13 +65,22 @@ function program(done: (code: number) => void): Command {
     .requiredOption('--recipe <file>', 'the recipe (JSON)')
     .requiredOption('--out <folder>', 'where the files go')
     .option('--zip', 'add one zip of the same files')
+    .option('--replace', 'write over older files that are not of this pack')
     .option('--workers <n>', 'threads that encode pictures (default: as many as cores, at most 8)')
     .option('--draft <vertices>', 'a draft pack at this rung (vertices per side of a tile)')
     .option('--json', 'print one JSON document')
     .action(
       async (
         files: string[],
-        o: { recipe: string; out: string; zip?: boolean; draft?: string; workers?: string; json?: boolean },
+        o: {
+          recipe: string;
+          out: string;
+          zip?: boolean;
+          draft?: string;
+          workers?: string;
+          replace?: boolean;
+          json?: boolean;
+        },
       ) => done(await print(o.json ?? false, () => runCommand(files, o))),
     );
   root
@@ -107,4 +119,5 @@ async function main(): Promise<number> {
   return code;
 }
 
+hearOfEnding();
 process.exitCode = await main();

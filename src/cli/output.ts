@@ -1,6 +1,7 @@
 import cliProgress from 'cli-progress';
 import type { LevelGridError } from '../core/base';
 import { type JobContext } from '../core/base';
+import { stopSignal } from './ending';
 
 /** What a command hands back: one JSON document, readable text for people, and whether all is well. */
 export interface CommandResult {
@@ -23,7 +24,7 @@ export function table(head: readonly string[], rows: readonly (readonly string[]
 
 /** A progress bar on stderr, only where somebody watches. */
 export async function withProgress<T>(label: string, work: (job: JobContext) => Promise<T>): Promise<T> {
-  if (!process.stderr.isTTY) return work({});
+  if (!process.stderr.isTTY) return work({ signal: stopSignal });
   const bar = new cliProgress.SingleBar({
     format: `${label} {bar} {percentage} % · {eta_formatted} left`,
     stream: process.stderr,
@@ -32,7 +33,10 @@ export async function withProgress<T>(label: string, work: (job: JobContext) => 
   });
   bar.start(1000, 0);
   try {
-    return await work({ report: (done, total) => bar.update(Math.round((1000 * done) / Math.max(1, total))) });
+    return await work({
+      signal: stopSignal,
+      report: (done, total) => bar.update(Math.round((1000 * done) / Math.max(1, total))),
+    });
   } finally {
     bar.stop();
   }

@@ -2,7 +2,7 @@ import { readdir } from 'node:fs/promises';
 import path from 'node:path';
 import { formatLength, LevelGridError, type ByteSource } from '../core/base';
 import { prove, type Proof } from '../core/proof';
-import { nodeSha256 } from '../io/node';
+import { nodeSha256, settleFolder } from '../io/node';
 import { fromCaller, heightSource } from './files';
 import { checkLines, table, withProgress, type CommandResult } from './output';
 
@@ -11,6 +11,8 @@ export async function proveCommand(
   options: { reference?: string; typed?: readonly string[]; ignoreChecksums?: boolean },
 ): Promise<CommandResult> {
   const directory = fromCaller(folder);
+  // what a run left half exchanged is finished first
+  await settleFolder(directory);
   const inFolder = async (name: string): Promise<ByteSource | null> =>
     // a name from a document is a name, never a way out of the folder
     name === path.basename(name) ? heightSource(path.join(directory, name)).catch(() => null) : null;

@@ -1,37 +1,81 @@
+import { readFile } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
 import path from 'node:path';
 import { formatBytes, LevelGridError } from '../core/base';
-import { draftRecipe, PiecePool, run, zipOf } from '../core/run';
-import { fileNameOf } from '../core/tiles';
+import { planDocumentSchema, type PlanDocument } from '../core/plan';
+import { parseRecipeText, type Recipe } from '../core/recipe';
+import { draftRecipe, PACK_DOCUMENTS, PiecePool, run, zipOf } from '../core/run';
+import { tileBaseName } from '../core/tiles';
 import { DiskFolder, fileSource, nodePieceThread, nodeSha256 } from '../io/node';
+import { onExit } from './ending';
 import { fromCaller } from './files';
 import { checkLines, withProgress, type CommandResult } from './output';
 import { recipeAndSource } from './plan';
 
 export async function runCommand(
   files: readonly string[],
-  options: { recipe: string; out: string; zip?: boolean; draft?: string; workers?: string },
+  options: { recipe: string; out: string; zip?: boolean; draft?: string; workers?: string; replace?: boolean },
 ): Promise<CommandResult> {
   const { recipe: full, source } = await recipeAndSource(options.recipe, files);
   const recipe = options.draft === undefined ? full : draftRecipe(full, draftSide(options.draft));
   const directory = fromCaller(options.out);
-  const folder = await DiskFolder.open(directory);
+  const folder = await DiskFolder.open(directory, {
+    sources: [...files, options.recipe].map(fromCaller),
+    replace: options.replace ?? false,
+    ours: (where) => packOf(recipe, where),
+  });
+  const forget = onExit(() => folder.abortNow());
   const pool = new PiecePool(
     nodePieceThread(path.join(import.meta.dirname, 'piece-worker.mjs')),
     workerCount(options.workers),
   );
   const pieces = { encode: pool.encode, inFlight: pool.size + 2 };
-  const document = await withProgress('Writing', (job) =>
-    run(recipe, source, folder, { hasher: nodeSha256, pieces }, job),
-  ).finally(() => pool.end());
-  const names = [...document.files.map((f) => f.name), 'import.json', 'import.md', 'recipe.json'];
-  if (options.zip) names.push(await writeZip(folder, directory, names, fileNameOf(document.name)));
-  const sources = await Promise.all(names.map((n) => fileSource(path.join(directory, n))));
-  return {
-    json: { ...document, written: names },
-    text: [...sources.map((s) => `${s.name}  ${formatBytes(s.size)}`), '', checkLines(document.checks)].join('\n'),
-    fine: document.checks.every((c) => c.state !== 'fault'),
-  };
+  const zipName = `${tileBaseName(recipe, source.name.replace(/\.[^.]*$/, ''))}.zip`;
+  const names = (document: PlanDocument): string[] => [...document.files.map((f) => f.name), ...PACK_DOCUMENTS];
+  try {
+    const document = await withProgress('Writing', (job) =>
+      run(
+        recipe,
+        source,
+        folder,
+        {
+          hasher: nodeSha256,
+          pieces,
+          ...(options.zip ? { extra: [zipName], writeExtra: (done) => writeZip(folder, names(done), zipName) } : {}),
+        },
+        job,
+      ),
+    );
+    const written = [...names(document), ...(options.zip ? [zipName] : [])];
+    const sources = await Promise.all(written.map((n) => fileSource(path.join(directory, n))));
+    return {
+      json: { ...document, written },
+      text: [...sources.map((s) => `${s.name}  ${formatBytes(s.size)}`), '', checkLines(document.checks)].join('\n'),
+      fine: document.checks.every((c) => c.state !== 'fault'),
+    };
+  } finally {
+    await pool.end();
+    await folder.abort();
+    forget();
+  }
+}
+
+/** Names that a pack of this very recipe left in a folder; none where there is another pack or none. */
+async function packOf(recipe: Recipe, directory: string): Promise<ReadonlySet<string>> {
+  try {
+    const kept = parseRecipeText(await readFile(path.join(directory, 'recipe.json'), 'utf8'));
+    if (JSON.stringify(kept) !== JSON.stringify(recipe)) return new Set();
+    const document = planDocumentSchema.parse(JSON.parse(await readFile(path.join(directory, 'import.json'), 'utf8')));
+    const files = document.files.map((f) => f.name);
+    return new Set([
+      ...files,
+      ...PACK_DOCUMENTS,
+      `${tileBaseName(recipe, document.source.file.replace(/\.[^.]*$/, ''))}.zip`,
+    ]);
+  } catch {
+    // no pack that could be known again
+    return new Set();
+  }
 }
 
 function workerCount(text: string | undefined): number {
@@ -56,27 +100,15 @@ function draftSide(text: string): number {
   });
 }
 
-async function writeZip(
-  folder: DiskFolder,
-  directory: string,
-  names: readonly string[],
-  base: string,
-): Promise<string> {
-  const name = `${base}.zip`;
-  try {
-    const sink = await folder.open(name);
-    const sources = await Promise.all(names.map((n) => fileSource(path.join(directory, n))));
-    const reader = zipOf(sources).getReader();
-    for (;;) {
-      const { done, value } = await reader.read();
-      if (done) break;
-      await sink.write(value);
-    }
-    await sink.close();
-    await folder.commit();
-  } catch (reason) {
-    await folder.abort();
-    throw reason;
+/** The zip is a file of the pack: it is made of the others before any of them is visible. */
+async function writeZip(folder: DiskFolder, names: readonly string[], zip: string): Promise<void> {
+  const sink = await folder.open(zip);
+  const sources = await Promise.all(names.map((n) => fileSource(folder.unfinished(n))));
+  const reader = zipOf(sources).getReader();
+  for (;;) {
+    const { done, value } = await reader.read();
+    if (done) break;
+    await sink.write(value);
   }
-  return name;
+  await sink.close();
 }

@@ -2,6 +2,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { useHotkeys } from 'react-hotkeys-hook';
+import type { RawLayout } from '@/core/formats';
 import { bringIn, patchSession, readAsRaw, redo, start, undo, useSession } from '@/state';
 import { Button } from '@/ui';
 import { Bench } from './bench';
@@ -67,6 +68,8 @@ function ErrorSheet() {
   const error = useSession((s) => s.error);
   const refused = useSession((s) => s.refusedFile);
   const [raw, setRaw] = useState(false);
+  // what was typed stays, also where the file was refused again
+  const [typed, setTyped] = useState<{ file: File; layout: RawLayout } | null>(null);
   if (!error) return null;
   const close = (): void => {
     setRaw(false);
@@ -85,10 +88,10 @@ function ErrorSheet() {
       {raw && refused && (
         <div className="flex flex-col gap-2 mb-3 border-t border-rule pt-2">
           <LayoutFields
-            start={firstLayout(refused.size)}
+            start={typed?.file === refused ? typed.layout : firstLayout(refused.size)}
             bytes={refused.size}
             onRead={(layout) => {
-              setRaw(false);
+              setTyped({ file: refused, layout });
               void readAsRaw(refused, layout);
             }}
           />

@@ -11,6 +11,8 @@ export interface ByteSource {
    * has no quicker way leaves out. Whoever stops early returns the generator.
    */
   stream?(offset: number): AsyncGenerator<Uint8Array, void, undefined>;
+  /** Throws `source-changed` where the bytes are no longer those that were there when the source was opened. */
+  unchanged?(): Promise<void>;
   /** Another thread that can read the same bytes, so that two share the work; for sources of `LEAST_FOR_THREAD` bytes. */
   readonly thread?: SourceThread;
 }
@@ -58,6 +60,8 @@ export interface ByteSink {
 
 /** Takes the files of a pack by name. Nothing is visible under its final name until `commit`. */
 export interface SinkFolder {
+  /** Told every name before the first file is opened: finds what is in the way. Throws `in-the-way`. */
+  prepare?(names: readonly string[]): Promise<void>;
   open(name: string): Promise<ByteSink>;
   /** Makes every closed file visible, replacing older ones of the same name. */
   commit(): Promise<void>;

@@ -10,7 +10,7 @@ export interface TrueSpan {
   readonly high: number;
 }
 
-/** Another source of the range; a pinned one begins with the elevations of the codes, so that nothing moves. */
+/** Another source of the range; a pinned one begins with the elevations of the source's codes, which keep every sample. */
 export function withRange(recipe: Recipe, range: Height['range'], codes: TrueSpan): Recipe {
   const { low, high } = recipe.height;
   const pinned = { range, low: low ?? codes.low, high: high ?? codes.high };

@@ -53,6 +53,12 @@ export function cardRows(input: CardInput): CardRow[] {
   }
 }
 
+/** A number behind a minus: a negative one in brackets, 50 − (−20). */
+const taken = (value: number, digits = 6): string => {
+  const text = formatShort(value, digits);
+  return value < 0 ? `(${text})` : text;
+};
+
 /** Half the typing budget (step/10) for each of the two height values. */
 const share = (step: number): number => step / 20;
 
@@ -158,7 +164,7 @@ function centredRows({ recipe, target, geometry, range, zero }: CardInput): Card
       exact: scale,
       digits: scaleDigits,
       unit: '',
-      formula: `${exaggerationText(recipe)}(${m(range.high)} − ${m(range.low)}) · 12 800 / 65 535 = ${formatNumber(scale, scaleDigits)}`,
+      formula: `${exaggerationText(recipe)}(${m(range.high)} − ${taken(range.low)}) · 12 800 / 65 535 = ${formatNumber(scale, scaleDigits)}`,
       note: `Grows with the height range. 100 spans 511.99 m.`,
       from: HEIGHTS,
     }),
@@ -168,7 +174,7 @@ function centredRows({ recipe, target, geometry, range, zero }: CardInput): Card
       exact: offset,
       digits: offsetDigits,
       unit: target.unit.name,
-      formula: `100 · (${m(range.low)} − ${m(zero)}) + 256 · ${formatNumber(scale, scaleDigits)} = ${formatNumber(offset, offsetDigits)}`,
+      formula: `100 · (${m(range.low)} − ${taken(zero)}) + 256 · ${formatNumber(scale, scaleDigits)} = ${formatNumber(offset, offsetDigits)}`,
       note: 'How far up the middle code lies. Changes whenever the height scale does: type it last.',
       from: HEIGHTS,
     }),
@@ -213,7 +219,7 @@ function spanRows({ recipe, target, geometry, range, zero, tile }: CardInput): C
       exact: total,
       digits,
       unit: 'm',
-      formula: `${exaggerationText(recipe)}${m(range.high)} − ${m(range.low)} = ${formatNumber(total, digits)} m`,
+      formula: `${exaggerationText(recipe)}${m(range.high)} − ${taken(range.low)} = ${formatNumber(total, digits)} m`,
       note: 'From the lowest to the highest code; not the highest elevation.',
       from: HEIGHTS,
     }),
@@ -223,7 +229,7 @@ function spanRows({ recipe, target, geometry, range, zero, tile }: CardInput): C
       exact: range.low - zero,
       digits,
       unit: 'm',
-      formula: `${m(range.low)} − ${m(zero)} = ${formatNumber(range.low - zero, digits)} m`,
+      formula: `${m(range.low)} − ${taken(zero)} = ${formatNumber(range.low - zero, digits)} m`,
       note: 'The height at which the terrain itself is placed: where code 0 lies in the world.',
       from: HEIGHTS,
     }),

@@ -432,8 +432,11 @@ function clippedCheck(input: ChecksInput, say: Say): void {
   });
 }
 
-/** Elevations of the lowest and highest code that the source can hold, where it holds codes. */
-function elevationsOfCodes(info: RasterInfo, recipe: Recipe): { low: number; high: number } | null {
+/** True elevations of the lowest and highest code that the source can hold, where it holds codes. */
+export function elevationsOfCodes(
+  info: Pick<RasterInfo, 'bitDepth' | 'sampleType'>,
+  recipe: Recipe,
+): { low: number; high: number } | null {
   const { low, high } = recipe.source;
   if (low === undefined || high === undefined) return null;
   return { low: low + ((high - low) * lowestStored(info)) / highestStored(info), high };

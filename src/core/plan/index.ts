@@ -1,5 +1,5 @@
 export * from './plan';
 export * from './document';
-export { percent } from './checks';
+export { elevationsOfCodes, percent } from './checks';
 export { flattened, withSize } from './repairs';
 export { fitGeometry, sizeOf, type Geometry } from './geometry';

@@ -198,6 +198,22 @@ describe('the odd grid', () => {
   });
 });
 
+test('negative elevations stand in brackets behind a minus', () => {
+  const p = plan(
+    recipeWith({
+      target: 'odd-grid',
+      source: { low: -20, high: 80 },
+      fit: { size: 257 },
+      height: { offset: 'survey' },
+    }),
+    facts(),
+    null,
+  );
+  const formula = (id: string) => p.document.card.find((r) => r.id === id)?.formula;
+  expect(formula('heightRange')).toBe('80 − (−20) = 100.0000 m');
+  expect(formula('baseElevation')).toBe('−20 − 0 = −20.0000 m');
+});
+
 describe('refusals', () => {
   const refusal = (parts: Parameters<typeof recipeWith>[0], f = facts()) =>
     plan(recipeWith(parts), f, null).refusals[0];

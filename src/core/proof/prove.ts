@@ -55,6 +55,14 @@ async function readDocuments(input: ProofInput): Promise<{ page: Page; recipe: R
       remedy: 'Make the pack again.',
     });
   }
+  if (typeof value === 'object' && value !== null && 'card' in value && !('source' in value)) {
+    throw new LevelGridError('pack-document', {
+      file: 'import.json',
+      found: 'a pack that an earlier Level Grid has written, which does not say enough of its source to be proved',
+      expected: 'a pack of this version',
+      remedy: 'Make it again: its recipe.json is opened as it is, and gives the same heights.',
+    });
+  }
   const page = pageSchema.safeParse(value);
   if (!page.success) throw documentError(page.error, 'pack document', 'import.json');
   const recipe = parseRecipeText(await readPackText(await input.file('recipe.json'), 'recipe.json'), 'recipe.json');

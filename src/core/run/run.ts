@@ -23,7 +23,14 @@ export interface RunOptions {
   readonly hasher?: StartHasher;
   /** Encodes pieces of pictures elsewhere, so many at once. The bytes are the same. */
   readonly pieces?: { readonly encode: PieceEncoder; readonly inFlight: number };
+  /** Further files of the pack, by name: they are written last and belong to it. */
+  readonly extra?: readonly string[];
+  /** Writes those, when all others are complete and before any is visible. */
+  readonly writeExtra?: (document: PlanDocument) => Promise<void>;
 }
+
+/** Documents that every pack holds beside its height files. */
+export const PACK_DOCUMENTS = ['import.json', 'import.md', 'recipe.json'] as const;
 
 /** The source's span in height samples: what a histogram of the ground is expected to fill. */
 export function spanOf({ facts }: CountedSource, datum: number): { low: number; high: number } {
@@ -102,6 +109,7 @@ export async function run(
       if (current.refusals[0]) throw current.refusals[0];
     }
     const { work } = current;
+    await folder.prepare?.([...current.document.files.map((f) => f.name), ...PACK_DOCUMENTS, ...(options.extra ?? [])]);
     const collector = new GroundCollector(
       work.geometry.width,
       work.geometry.height,
@@ -137,6 +145,9 @@ export async function run(
     await writeText(folder, 'import.json', `${JSON.stringify(document, null, 2)}\n`);
     await writeText(folder, 'import.md', importPage(document, work.target));
     await writeText(folder, 'recipe.json', `${JSON.stringify(recipe, null, 2)}\n`);
+    await options.writeExtra?.(document);
+    // all passes have seen the same bytes, or nothing is shown
+    await counted.unchanged?.();
     checkpoint(job);
     await folder.commit();
     return document;

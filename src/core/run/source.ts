@@ -7,6 +7,8 @@ import type { SourceFacts } from '../plan';
 export interface CountedSource {
   readonly opened: OpenedFile;
   readonly facts: SourceFacts;
+  /** See `ByteSource.unchanged`. */
+  readonly unchanged?: () => Promise<void>;
 }
 
 /** Opens a height file and counts its samples in one pass. */
@@ -16,7 +18,9 @@ export async function countSource(
   job?: JobContext,
 ): Promise<CountedSource> {
   const opened = held(await openHeightFile(source, raw));
-  return { opened, facts: factsOf(source.name, opened, await sourceStatistics(opened, job)) };
+  const facts = factsOf(source.name, opened, await sourceStatistics(opened, job));
+  await source.unchanged?.();
+  return { opened, facts, ...(source.unchanged ? { unchanged: () => source.unchanged?.() ?? Promise.resolve() } : {}) };
 }
 
 export function factsOf(file: string, opened: OpenedFile, stats: SourceFacts['stats']): SourceFacts {

@@ -2,7 +2,7 @@
 import { formatLength, formatNumber, formatShort } from '@/core/base';
 import { clippedToFit, flattenedToFit, withOffset, withRange, withStrategy } from '@/core/edits';
 import { scaleOfRange } from '@/core/height';
-import { flattened, percent, type PlanDocument } from '@/core/plan';
+import { elevationsOfCodes, flattened, percent, type PlanDocument } from '@/core/plan';
 import type { Recipe } from '@/core/recipe';
 import { targetById } from '@/core/targets';
 import { editRecipe, useSession } from '@/state';
@@ -72,7 +72,9 @@ export function HeightBench() {
         <Segmented
           label="The range comes from"
           value={height.range}
-          onChange={(value) => editRecipe((r) => withRange(r, value, ends))}
+          onChange={(value) =>
+            editRecipe((r) => withRange(r, value, (facts && elevationsOfCodes(facts.info, r)) ?? ends))
+          }
           choices={[
             { value: 'source', label: 'Source' },
             { value: 'ground', label: 'Ground' },

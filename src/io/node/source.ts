@@ -1,4 +1,5 @@
 import { open, stat } from 'node:fs/promises';
+import type { BigIntStats } from 'node:fs';
 import path from 'node:path';
 import { LEAST_FOR_THREAD, LevelGridError, type ByteSource, type SourceThread } from '../../core/base';
 
@@ -11,7 +12,7 @@ const PIECE = 1 << 18;
  */
 export async function fileSource(file: string, thread?: (file: string) => SourceThread): Promise<ByteSource> {
   const name = path.basename(file);
-  const facts = await stat(file).catch(() => null);
+  const facts = await stat(file, { bigint: true }).catch(() => null);
   if (!facts) {
     throw new LevelGridError('not-found', {
       file: name,
@@ -35,16 +36,28 @@ export async function fileSource(file: string, thread?: (file: string) => Source
       expected: 'permission to read it',
       remedy: 'Check its permissions and the disk.',
     });
+  const size = Number(facts.size);
+  const check = (now: BigIntStats | null): void => {
+    if (now && identity(now) === identity(facts)) return;
+    throw new LevelGridError('source-changed', {
+      file: name,
+      found: now ? 'a file that was changed while it was read' : 'a file that went away while it was read',
+      expected: 'the same file from the first byte to the last',
+      remedy: 'Nothing was written. Wait until it is complete, and start again.',
+    });
+  };
   return {
     name,
-    size: facts.size,
-    ...(thread && facts.size >= LEAST_FOR_THREAD ? { thread: thread(file) } : {}),
+    size,
+    unchanged: async () => check(await stat(file, { bigint: true }).catch(() => null)),
+    ...(thread && size >= LEAST_FOR_THREAD ? { thread: thread(file) } : {}),
     async read(offset, length) {
-      const wanted = Math.max(0, Math.min(length, facts.size - offset));
+      const wanted = Math.max(0, Math.min(length, size - offset));
       const buffer = new Uint8Array(wanted);
       let handle;
       try {
         handle = await open(file, 'r');
+        check(await handle.stat({ bigint: true }));
         let filled = 0;
         while (filled < wanted) {
           const { bytesRead } = await handle.read(buffer, filled, wanted - filled, offset + filled);
@@ -52,8 +65,8 @@ export async function fileSource(file: string, thread?: (file: string) => Source
           filled += bytesRead;
         }
         return filled === wanted ? buffer : buffer.subarray(0, filled);
-      } catch {
-        throw unreadable();
+      } catch (reason) {
+        throw reason instanceof LevelGridError ? reason : unreadable();
       } finally {
         await handle?.close();
       }
@@ -62,8 +75,15 @@ export async function fileSource(file: string, thread?: (file: string) => Source
       const handle = await open(file, 'r').catch(() => {
         throw unreadable();
       });
+      await handle
+        .stat({ bigint: true })
+        .then(check)
+        .catch(async (reason: unknown) => {
+          await handle.close();
+          throw reason;
+        });
       const load = async (buffer: Uint8Array, at: number): Promise<Uint8Array> => {
-        const { bytesRead } = await handle.read(buffer, 0, Math.max(0, Math.min(PIECE, facts.size - at)), at);
+        const { bytesRead } = await handle.read(buffer, 0, Math.max(0, Math.min(PIECE, size - at)), at);
         return buffer.subarray(0, bytesRead);
       };
       const buffers = [new Uint8Array(PIECE), new Uint8Array(PIECE)] as const;
@@ -73,7 +93,10 @@ export async function fileSource(file: string, thread?: (file: string) => Source
           const piece = await ahead.catch(() => {
             throw unreadable();
           });
-          if (piece.length === 0) return;
+          if (piece.length === 0) {
+            check(await handle.stat({ bigint: true }));
+            return;
+          }
           at += piece.length;
           ahead = load(buffers[turn as 0 | 1], at);
           // a fault is told to whoever waits for the piece
@@ -88,3 +111,7 @@ export async function fileSource(file: string, thread?: (file: string) => Source
     },
   };
 }
+
+/** What tells one state of a file from another. */
+const identity = ({ dev, ino, size, mtimeNs, ctimeNs }: BigIntStats): string =>
+  [dev, ino, size, mtimeNs, ctimeNs].join(':');
