@@ -216,6 +216,34 @@ test('a clipped check spot shows the end of the range, and the proof expects tha
   expect(proof.checks.find((c) => c.id === 'spots')?.state).toBe('holds');
 });
 
+test('the limit of the encoding error is half a step, typing and arithmetic, and not more', async () => {
+  const source = await pngSource(hills(SIDE, SIDE), SIDE);
+  const folder = new MemoryFolder();
+  const document = await run(recipeWith({ fit: { size: 253 } }), source, folder);
+  const { value } = document.card.find((r) => r.id === 'heightOffset')!;
+  const { step } = document.height;
+  const heights = async (share: number) => {
+    const typed = { heightOffset: Number(value) + share * step * 100 };
+    const { proof } = await prove({ file: (n) => folder.source(n), reference: source, typed });
+    return proof.checks.find((c) => c.id === 'heights')?.state;
+  };
+  expect(await heights(0)).toBe('holds');
+  // a tenth of a step more than half of one
+  expect(await heights(0.1)).toBe('fault');
+  expect(await heights(-0.1)).toBe('fault');
+});
+
+test('ground that was not resampled has no ground error; half a sample would show', async () => {
+  const codes = hills(253, 253);
+  const { proof } = await proofOf({ fit: { size: 253 } }, await pngSource(codes, 253));
+  expect(proof.groundError!.max).toBe(0);
+  const crop = await proofOf({ fit: { size: 127, method: 'crop', at: [20, 7] } }, await pngSource(codes, 253));
+  expect(crop.proof.groundError!.max).toBe(0);
+  // on twice the vertices the samples lie on every other one
+  const finer = await proofOf({ fit: { size: 505, filter: 'bilinear' } }, await pngSource(codes, 253));
+  expect(finer.proof.groundError!.max).toBeLessThan(1e-6);
+});
+
 test('clipped samples are counted once: foretold, written and proved', async () => {
   const source = await pngSource(hills(SIDE, SIDE), SIDE);
   const counted = await countSource(source, undefined);
