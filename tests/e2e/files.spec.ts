@@ -94,6 +94,25 @@ test('saving straight into a folder writes the same names', async ({ app }) => {
       }),
     )
     .toEqual(['Kettle-Tarn.png true', 'import.json true', 'import.md true', 'recipe.json true']);
+  // the same pack again asks nothing; another one names what it would replace
+  await app.getByRole('button', { name: 'Save into a folder…' }).click();
+  await expect(app.getByRole('dialog')).toHaveCount(0);
+  await go(app, 'Fit');
+  await app.getByRole('slider', { name: 'Vertices per side' }).press('ArrowDown');
+  await go(app, 'Hand over');
+  await app.getByRole('button', { name: 'Save into a folder…' }).click();
+  const question = app.getByRole('dialog', { name: 'Replace older files?' });
+  await expect(question).toContainText('Kettle-Tarn.png');
+  const recipe = () =>
+    app.evaluate(async () => {
+      const directory = await navigator.storage.getDirectory();
+      return (await (await directory.getFileHandle('recipe.json')).getFile()).text();
+    });
+  await question.getByRole('button', { name: 'Keep them' }).click();
+  expect(await recipe()).toContain('"size": 1525');
+  await app.getByRole('button', { name: 'Save into a folder…' }).click();
+  await question.getByRole('button', { name: 'Replace them' }).click();
+  await expect.poll(recipe).not.toContain('"size": 1525');
 });
 
 test('a headerless RAW becomes a project of its own; its layout is guessed and can be overruled', async ({ app }) => {

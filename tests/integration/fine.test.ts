@@ -277,3 +277,17 @@ test('a draft has its own names, says so on its page, and is proved as a draft',
   const document = planDocumentSchema.parse(JSON.parse(new TextDecoder().decode(folder.files.get('import.json'))));
   expect(document.draft).toBe(31);
 });
+
+test.each([
+  ['Tarrowen Fells: north', undefined],
+  ['con', undefined],
+  ['Kéttle   Tärn…', { across: 2, down: 1, pattern: 'lpt9-{name}-{index:3}' }],
+  ['x'.repeat(80), { across: 1, down: 2, pattern: '{row}.{col}.{name}' }],
+])('the proof finds the files of a project called %s by itself', async (name, split) => {
+  const source = await pngSource(hills(SIDE, SIDE), SIDE);
+  const { proof } = await proofOf(
+    { name, fit: { size: split ? (split.across > 1 ? [505, 253] : [253, 505]) : 253 }, ...(split ? { split } : {}) },
+    source,
+  );
+  expect(proof.checks.filter((c) => c.state === 'fault' && ['list', 'files'].includes(c.id))).toEqual([]);
+});

@@ -30,14 +30,19 @@ export function memoryRaster(
   };
 }
 
+/** Bytes that all samples of a raster take, decoded: fewer than 8 bits take a byte, samples with voids four. */
+export function storedBytes(info: Pick<RasterInfo, 'width' | 'height' | 'bitDepth' | 'mayHoldVoids'>): number {
+  return info.width * info.height * (info.mayHoldVoids ? 4 : Math.max(8, info.bitDepth) / 8);
+}
+
 /** An empty array of the type in which a raster's samples are stored, on shared memory where `shared` says so. */
 export function allocateSamples(
   info: Pick<RasterInfo, 'width' | 'height' | 'bitDepth' | 'sampleType' | 'mayHoldVoids'>,
   shared: boolean,
 ): StoredSamples {
-  const count = info.width * info.height;
-  const bytes = info.mayHoldVoids ? 4 : Math.max(8, info.bitDepth) / 8;
-  const buffer = (shared ? new SharedArrayBuffer(count * bytes) : new ArrayBuffer(count * bytes)) as ArrayBuffer;
+  const all = storedBytes(info);
+  const bytes = all / (info.width * info.height);
+  const buffer = (shared ? new SharedArrayBuffer(all) : new ArrayBuffer(all)) as ArrayBuffer;
   if (info.mayHoldVoids) return new Float32Array(buffer);
   if (info.sampleType === 'float') return info.bitDepth === 64 ? new Float64Array(buffer) : new Float32Array(buffer);
   if (info.sampleType === 'int')

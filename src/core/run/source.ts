@@ -1,6 +1,6 @@
 import { checkpoint, type ByteSource, type JobContext } from '../base';
 import { openHeightFile, type OpenedFile, type RawLayout } from '../formats';
-import { sourceStatistics, statisticsWarnings, type StoredBand } from '../raster';
+import { sourceStatistics, statisticsWarnings, storedBytes, type StoredBand } from '../raster';
 import type { SourceFacts } from '../plan';
 
 /** A source that is opened and counted: everything a plan needs of it. */
@@ -44,8 +44,7 @@ const HELD_BYTES = 160 * 2 ** 20;
  * part of a pass, and a job makes two or three.
  */
 function held(opened: OpenedFile): OpenedFile {
-  const { width, height, bitDepth } = opened.info;
-  if ((width * height * Math.max(8, bitDepth)) / 8 > HELD_BYTES) return opened;
+  if (storedBytes(opened.info) > HELD_BYTES) return opened;
   let kept: StoredBand[] | null = null;
   return {
     ...opened,

@@ -7,14 +7,29 @@ export interface TileNumbers {
   readonly index: number;
 }
 
-/** A project's name as the beginning of a file name: letters, digits, dot, dash and underline; the rest becomes a dash. */
+/** Names that stand for devices on some systems, with any ending. */
+const DEVICES = /^(con|prn|aux|nul|com\d|lpt\d)$/i;
+/** Longest beginning of a file name, and longest name in bytes: disks hold 255, and numbers and endings come to it. */
+const MOST_SIGNS = 80;
+const MOST_BYTES = 200;
+/** Signs that change the direction of text or show nothing: names with them are not what they seem. */
+const HIDDEN = /[\u0000-\u001f\u007f-\u009f\u200b-\u200f\u2028-\u202e\u2060-\u2069\ufeff]/;
+
+/**
+ * A project's name as the beginning of a file name: letters, digits, dot, dash and underline; the rest becomes a dash.
+ * What is a device on some systems gets a word behind it.
+ */
 export function fileNameOf(name: string): string {
   const plain = name
     .normalize('NFKD')
     .replace(/[\u0300-\u036f]/g, '')
     .replace(/[^A-Za-z0-9._-]+/g, '-')
-    .replace(/^[-.]+|[-.]+$/g, '');
-  return plain === '' ? 'terrain' : plain;
+    .replace(/^[-.]+/, '')
+    .slice(0, MOST_SIGNS)
+    .replace(/[-.]+$/, '');
+  const [stem = ''] = plain.split('.');
+  if (plain === '') return 'terrain';
+  return DEVICES.test(stem) ? `${stem}-terrain${plain.slice(stem.length)}` : plain;
 }
 
 /** Fills `{name}`, `{col}`, `{row}`, `{index}`; `{col:2}` pads with zeros to two digits. */
@@ -39,6 +54,24 @@ export function fillPattern(pattern: string, numbers: TileNumbers, refused: stri
     }
   });
   const bad = [...filled].find((c) => refused.includes(c) || c < ' ');
+  const hidden = HIDDEN.exec(filled)?.[0] ?? loneSurrogate(filled);
+  if (hidden !== null && hidden !== undefined) {
+    throw new LevelGridError('file-name', {
+      found: `a sign that can’t be seen (U+${hidden.charCodeAt(0).toString(16).toUpperCase().padStart(4, '0')}) in a file name`,
+      expected: 'a name of signs that can be seen',
+      remedy: 'Type the pattern again.',
+    });
+  }
+  if (DEVICES.test(filled.split('.')[0] ?? '') || new TextEncoder().encode(filled).length > MOST_BYTES) {
+    throw new LevelGridError('file-name', {
+      found:
+        filled.length > MOST_BYTES / 4
+          ? `a file name of ${filled.length} signs`
+          : `the file name "${filled}", which is a device on some systems`,
+      expected: `a name of at most ${MOST_BYTES} bytes that every system can hold`,
+      remedy: 'Change the pattern or the name of the project.',
+    });
+  }
   if (bad !== undefined || filled.startsWith('.') || filled.endsWith(' ') || filled.endsWith('.')) {
     throw new LevelGridError('file-name', {
       found: bad === undefined ? `the file name "${filled}"` : `"${bad}" in the file name "${filled}"`,
@@ -71,4 +104,9 @@ export function checkPattern(pattern: string, refused: string): void {
     expected: 'another sign there: importers of tiles for this target misread it',
     remedy: `Write "${mended}".`,
   });
+}
+
+/** Half of a pair of code units that stands alone: no encoding can hold it. Null where there is none. */
+function loneSurrogate(text: string): string | null {
+  return [...text].find((sign) => sign.length === 1 && sign >= '\ud800' && sign <= '\udfff') ?? null;
 }

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { recipeWith } from '../../../tests/helpers/rasters';
+import { faultOf, recipeWith } from '../../../tests/helpers/rasters';
 import { fileNameOf, fillPattern, placementOrder, splitTiles, tileSide, wholeSide, type TileGrid } from '.';
 
 const REFUSED = '<>:"/\\|?*';
@@ -148,4 +148,37 @@ test('each tile but the first is placed beside one that is there already', () =>
       }
     }),
   );
+});
+
+describe('names that some system can’t hold', () => {
+  test.each([
+    ['con', 'con-terrain'],
+    ['NUL.heights', 'NUL-terrain.heights'],
+    ['com7', 'com7-terrain'],
+    ['console', 'console'],
+    ['tarn. ', 'tarn'],
+    ['...', 'terrain'],
+    ['\u202eevil', 'evil'],
+    ['x'.repeat(300), 'x'.repeat(80)],
+  ])('of a project: %j begins files with %s', (name, begins) => {
+    expect(fileNameOf(name)).toBe(begins);
+  });
+  const numbers = { name: 'kettle', col: 0, row: 0, index: 0 };
+  test.each([
+    'con',
+    'lpt1.{index}',
+    'a\u202eb',
+    'a\u0007',
+    'a\ud800b',
+    'a\u200b',
+    'y'.repeat(220),
+    '.{name}',
+    '{name} ',
+    '{name}.',
+  ])('a pattern %j is refused', async (pattern) => {
+    expect((await faultOf(() => fillPattern(pattern, numbers, REFUSED))).code).toBe('file-name');
+  });
+  test('a pair of code units is one sign and may stand', () => {
+    expect(fillPattern('{name}-\u{1f3d4}', numbers, REFUSED)).toBe('kettle-\u{1f3d4}');
+  });
 });

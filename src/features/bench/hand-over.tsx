@@ -3,9 +3,9 @@ import { useEffect, useState } from 'react';
 import { formatBytes } from '@/core/base';
 import { fileNameOf } from '@/core/tiles';
 import { targetById } from '@/core/targets';
-import { saveInto } from '@/io/browser';
+import { filesInTheWay, saveInto } from '@/io/browser';
 import { makeDraft, makePack, recipeKey, showError, useSession, workers, type Draft, type Pack } from '@/state';
-import { Button, Mark, Select } from '@/ui';
+import { Button, Mark, Select, Sheet } from '@/ui';
 import { useCurrentRecipe, usePlan } from '../hooks';
 import { BenchHead, Group, Hint } from './parts';
 
@@ -47,16 +47,61 @@ async function downloadPack(key: string): Promise<void> {
   await downloadZip(await currentPack(key));
 }
 
-async function saveToFolder(key: string): Promise<void> {
+/** A folder that was picked, and what of the pack would be written over in it. */
+interface Picked {
+  readonly directory: FileSystemDirectoryHandle;
+  readonly pack: Pack;
+  readonly inTheWay: readonly string[];
+}
+
+/** Saves where nothing is in the way; else hands back what must be asked first. */
+async function saveToFolder(key: string): Promise<Picked | null> {
   try {
     // asked for first: the browser allows it only straight after a click
     const directory = await window.showDirectoryPicker({ mode: 'readwrite' });
     const pack = await currentPack(key);
-    if (pack) await saveInto(directory, pack.files);
+    if (!pack) return null;
+    const inTheWay = await filesInTheWay(directory, pack.files);
+    if (inTheWay.length > 0) return { directory, pack, inTheWay };
+    await saveInto(directory, pack.files);
   } catch (reason) {
-    if (reason instanceof DOMException && reason.name === 'AbortError') return;
-    showError(reason, 'saving into the folder');
+    if (!(reason instanceof DOMException && reason.name === 'AbortError')) showError(reason, 'saving into the folder');
   }
+  return null;
+}
+
+/** Asks before anything of somebody else is written over, and names it. */
+function ReplaceSheet({ picked, onClose }: { picked: Picked | null; onClose: () => void }) {
+  const shown = picked?.inTheWay.slice(0, 6) ?? [];
+  const more = (picked?.inTheWay.length ?? 0) - shown.length;
+  return (
+    <Sheet open={picked !== null} title="Replace older files?" onClose={onClose}>
+      <p className="mb-2">
+        In that folder lie files of these names which are not of this pack. Replaced, they are gone.
+      </p>
+      <ul className="num text-[13px] mb-4">
+        {shown.map((name) => (
+          <li key={name}>{name}</li>
+        ))}
+        {more > 0 && <li>and {more} more</li>}
+      </ul>
+      <div className="flex gap-2">
+        <Button
+          className="!bg-madder !border-madder text-panel"
+          onClick={() => {
+            onClose();
+            if (picked)
+              saveInto(picked.directory, picked.pack.files).catch((reason: unknown) =>
+                showError(reason, 'saving into the folder'),
+              );
+          }}
+        >
+          Replace them
+        </Button>
+        <Button onClick={onClose}>Keep them</Button>
+      </div>
+    </Sheet>
+  );
 }
 
 declare global {
@@ -74,6 +119,7 @@ export function HandOver() {
   const working = useSession((s) => s.job !== null);
   const [canSave, setCanSave] = useState(false);
   const [draft, setDraft] = useState<string | null>(null);
+  const [picked, setPicked] = useState<Picked | null>(null);
   useEffect(() => {
     // known only in the browser: the server renders without it
     // eslint-disable-next-line react-hooks/set-state-in-effect
@@ -97,7 +143,7 @@ export function HandOver() {
             Download the pack
           </Button>
           {canSave && (
-            <Button disabled={blocked} onClick={() => void saveToFolder(key)}>
+            <Button disabled={blocked} onClick={() => void saveToFolder(key).then(setPicked)}>
               Save into a folder…
             </Button>
           )}
@@ -149,6 +195,7 @@ export function HandOver() {
           </ul>
         </Group>
       )}
+      <ReplaceSheet picked={picked} onClose={() => setPicked(null)} />
       <Group title="Steps in the target">
         <ol className="flex flex-col gap-1 list-decimal pl-4 text-[13px] leading-[17px]">
           {target.steps.map((s) => (

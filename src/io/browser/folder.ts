@@ -28,21 +28,66 @@ export class BlobFolder implements SinkFolder {
   }
 }
 
-/** Writes finished files into a folder that the artist picked. Existing files of the same name are replaced one by one. */
-export async function saveInto(directory: FileSystemDirectoryHandle, files: ReadonlyMap<string, Blob>): Promise<void> {
-  for (const [name, blob] of files) {
+const unwritable = (name: string): LevelGridError =>
+  new LevelGridError('unwritable', {
+    file: name,
+    found: 'a folder that can’t be written',
+    expected: 'room and permission to write',
+    remedy: 'Choose another folder, or download the zip. What lay in the folder is as it was.',
+  });
+
+/** Files of a folder that would be written over and are not of this pack: a pack of the same recipe may be. */
+export async function filesInTheWay(
+  directory: FileSystemDirectoryHandle,
+  files: ReadonlyMap<string, Blob>,
+): Promise<string[]> {
+  const textIn = async (name: string): Promise<string | null> => {
     try {
-      const handle = await directory.getFileHandle(name, { create: true });
-      const stream = await handle.createWritable();
-      await stream.write(blob);
-      await stream.close();
+      return await (await (await directory.getFileHandle(name)).getFile()).text();
     } catch {
-      throw new LevelGridError('unwritable', {
-        file: name,
-        found: 'a folder that can’t be written',
-        expected: 'room and permission to write',
-        remedy: 'Choose another folder, or download the zip.',
+      return null;
+    }
+  };
+  const recipe = await textIn('recipe.json');
+  if (recipe !== null && recipe === (await files.get('recipe.json')?.text())) return [];
+  const found: string[] = [];
+  for await (const [name] of directory.entries()) if (files.has(name)) found.push(name);
+  return found.sort();
+}
+
+/**
+ * Writes finished files into a folder that the artist picked. All of them are complete beside their places before the
+ * first one takes its own: where something fails until then, what lay in the folder stays.
+ */
+export async function saveInto(directory: FileSystemDirectoryHandle, files: ReadonlyMap<string, Blob>): Promise<void> {
+  const open: { name: string; stream: FileSystemWritableFileStream; fresh: boolean }[] = [];
+  try {
+    for (const [name, blob] of files) {
+      const fresh = await directory.getFileHandle(name).then(
+        () => false,
+        () => true,
+      );
+      const handle = await directory.getFileHandle(name, { create: true }).catch(() => {
+        throw unwritable(name);
+      });
+      const stream = await handle.createWritable().catch(() => {
+        throw unwritable(name);
+      });
+      open.push({ name, stream, fresh });
+      await stream.write(blob).catch(() => {
+        throw unwritable(name);
       });
     }
+  } catch (reason) {
+    for (const { name, stream, fresh } of open) {
+      await stream.abort().catch(() => undefined);
+      // a place that was only just made holds nothing
+      if (fresh) await directory.removeEntry(name).catch(() => undefined);
+    }
+    throw reason;
   }
+  for (const { name, stream } of open)
+    await stream.close().catch(() => {
+      throw unwritable(name);
+    });
 }

@@ -2,7 +2,7 @@ import * as Comlink from 'comlink';
 import { ByteRing, checkpoint, LevelGridError } from '../../core/base';
 import { openHeightFile, rawPreview, type PieceResult } from '../../core/formats';
 import { prove } from '../../core/proof';
-import { allocateSamples, memoryRaster, StatisticsCollector } from '../../core/raster';
+import { allocateSamples, memoryRaster, StatisticsCollector, storedBytes } from '../../core/raster';
 import {
   factsOf,
   measureGround,
@@ -52,7 +52,7 @@ const worker: JobWorker = {
       const job = jobOf(stop, report);
       const opened = await openHeightFile(sharedSource(blob, name), raw ?? undefined);
       const { info } = opened;
-      const bytes = (info.width * info.height * Math.max(8, info.bitDepth)) / 8;
+      const bytes = storedBytes(info);
       if (bytes > MAX_HELD_BYTES) {
         throw new LevelGridError('too-large', {
           file: name,

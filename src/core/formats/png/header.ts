@@ -69,8 +69,11 @@ export function rowBytes(header: PngHeader, width = header.width): number {
   return Math.ceil((width * pixelBits(header)) / 8);
 }
 
+/** Most bytes that the samples of an interlaced picture may take, decoded: all of them are held at once. */
+export const MAX_INTERLACED_BYTES = 2 ** 29;
+
 /** Refuses, before anything is allocated, a picture that its own file can't hold or that is too large to work on. */
-export function checkLimits(header: PngHeader, fileSize: number): void {
+export function checkLimits(header: PngHeader, fileSize: number, voids = false): void {
   const { width, height } = header;
   if (width > MAX_SIDE || height > MAX_SIDE) {
     throw new LevelGridError('too-large', {
@@ -87,10 +90,11 @@ export function checkLimits(header: PngHeader, fileSize: number): void {
       remedy: 'The file is damaged or cut short: export or copy it again.',
     });
   }
-  const MAX_INTERLACED_BYTES = 2 ** 30;
-  if (header.interlaced && needed > MAX_INTERLACED_BYTES) {
+  // decoded, every sample takes a byte at the least; with voids four
+  const decoded = width * height * (voids ? 4 : header.bitDepth === 16 ? 2 : 1);
+  if (header.interlaced && decoded > MAX_INTERLACED_BYTES) {
     throw new LevelGridError('too-large', {
-      found: `an interlaced picture that needs ${needed} bytes at once`,
+      found: `an interlaced picture that takes ${decoded} bytes at once when it is decoded`,
       expected: `at most ${MAX_INTERLACED_BYTES} (interlaced rows can't be read in bands)`,
       remedy: 'Export it without interlacing.',
     });

@@ -6,6 +6,7 @@ import { openHeightFile } from '..';
 import { countSource } from '../../run';
 import { crc32 } from './crc';
 import { filterRow, unfilterRow } from './filters';
+import { checkLimits } from './header';
 import { faultOf, hills, pngSource } from '../../../../tests/helpers/rasters';
 
 async function decode(bytes: Uint8Array, name = 'x.png') {
@@ -310,4 +311,16 @@ describe('pixels that a file marks as having no value are voids', () => {
       expect.objectContaining({ code: 'palette', message: expect.stringContaining('2 palettes') }),
     );
   });
+});
+
+test('limits count what a picture takes when it is decoded, and name both numbers', async () => {
+  const picture = { width: 30000, height: 30000, bitDepth: 1, colourType: 0, interlaced: true } as const;
+  const fault = await faultOf(() => checkLimits(picture, 1e9));
+  expect(fault).toMatchObject({ code: 'too-large' });
+  expect(fault.found).toContain('900000000 bytes');
+  expect(fault.expected).toContain(String(2 ** 29));
+  // in bands it takes little, and a smaller one fits
+  expect(() => checkLimits({ ...picture, interlaced: false }, 1e9)).not.toThrow();
+  expect(() => checkLimits({ ...picture, width: 17000 }, 1e9)).not.toThrow();
+  expect((await faultOf(() => checkLimits({ ...picture, width: 17000 }, 1e9, true))).code).toBe('too-large');
 });

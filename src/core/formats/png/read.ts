@@ -34,6 +34,7 @@ async function readFront(source: ByteSource): Promise<Front> {
     } else if (chunk.type === 'tRNS') voids = transparencyOf(chunk.data, header);
     else if (chunk.type === 'IDAT') break;
   }
+  if (header && voids) checkLimits(header, source.size, true);
   if (header) return { header, palette, palettes, voids };
   throw new LevelGridError('truncated', {
     found: 'a PNG that ends before its header',

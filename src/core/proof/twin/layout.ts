@@ -123,11 +123,11 @@ function tileName(recipe: Recipe, file: string, n: { column: number; row: number
     // any run of other signs is one dash
     else if (!base.endsWith('\0')) base += '\0';
   }
-  base =
-    base
-      .replaceAll('\0', '-')
-      .replace(/^[-.]+/, '')
-      .replace(/[-.]+$/, '') || 'terrain';
+  base = base.replaceAll('\0', '-').replace(/^[-.]+/, '');
+  base = base.slice(0, 80).replace(/[-.]+$/, '');
+  if (base === '') base = 'terrain';
+  // a device on some systems, with any ending
+  base = base.replace(/^(con|prn|aux|nul|com\d|lpt\d)(?=\.|$)/i, '$1-terrain');
   if (recipe.draft !== undefined) base += `-draft${recipe.draft}`;
   const values: Record<string, string> = {
     name: base,
