@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { RawLayout } from '@/core/formats';
-import { bringIn, patchSession, readAsRaw, redo, start, undo, useSession } from '@/state';
+import { bringIn, editHere, patchSession, readAsRaw, redo, start, undo, useSession } from '@/state';
 import { Button } from '@/ui';
 import { Bench } from './bench';
 import { firstLayout, LayoutFields } from './bench/raw-panel';
@@ -105,9 +105,25 @@ function ErrorSheet() {
   );
 }
 
+/** Of several tabs one edits; the others show what it keeps. */
+function OtherTab() {
+  const following = useSession((s) => s.following);
+  if (!following) return null;
+  return (
+    <div
+      role="status"
+      className="flex items-center gap-3 px-4 h-9 border-b border-ink bg-kelp-wash text-[14px] shrink-0"
+    >
+      <span>Another tab edits. This one shows what it keeps; changes can’t be made in both.</span>
+      <Button onClick={editHere}>Edit here instead</Button>
+    </div>
+  );
+}
+
 export function Workplace() {
   const theme = useSession((s) => s.theme);
   const ready = useSession((s) => s.ready);
+  const following = useSession((s) => s.following);
   const [keys, setKeys] = useState(false);
   useEffect(() => {
     void start();
@@ -125,8 +141,12 @@ export function Workplace() {
     localStorage.setItem('level-grid/theme', theme);
     document.documentElement.dataset['theme'] = theme;
   }, [theme]);
-  useHotkeys('mod+z', () => undo(), { ...KEYS_OF_ALL, preventDefault: true });
-  useHotkeys('mod+shift+z, mod+y', () => redo(), { ...KEYS_OF_ALL, preventDefault: true });
+  // what another tab edits is not undone here
+  const whenEditing = (act: () => void) => (): void => {
+    if (!useSession.getState().following) act();
+  };
+  useHotkeys('mod+z', whenEditing(undo), { ...KEYS_OF_ALL, preventDefault: true });
+  useHotkeys('mod+shift+z, mod+y', whenEditing(redo), { ...KEYS_OF_ALL, preventDefault: true });
   useEffect(() => {
     // by the character, not by the place of its key, which differs from keyboard to keyboard
     const onKey = (e: KeyboardEvent): void => {
@@ -170,9 +190,12 @@ export function Workplace() {
   return (
     <div {...getRootProps()} className="h-screen min-w-[1100px] flex flex-col relative" data-ready={ready}>
       <h1 className="sr-only">Level Grid</h1>
-      <TopBar onKeys={() => setKeys(true)} />
+      <OtherTab />
+      <div inert={following} className="shrink-0">
+        <TopBar onKeys={() => setKeys(true)} />
+      </div>
       <Chain />
-      <main className="flex flex-1 min-h-0">
+      <main inert={following} className="flex flex-1 min-h-0">
         <Bench />
         <div className="flex-1 min-w-0 flex flex-col">
           <MapView />

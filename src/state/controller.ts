@@ -1,9 +1,10 @@
-import { followHistory, openDemo, openProject, readAgain } from './projects';
+import { followHistory, openDemo, openProject, readAgain, tellDeleted } from './projects';
 import { saveNow, saveSoon } from './keeping';
 import { replan } from './planning';
 import { onHistoryStep, useRecipe } from './recipe-store';
 import { patchSession, useSession } from './session';
 import { currentProject, listProjects } from './storage';
+import { joinTabs } from './tabs';
 import { whenWorkersDie } from './workers';
 
 let started = false;
@@ -24,6 +25,23 @@ export async function start(): Promise<void> {
       saveSoon();
   });
   addEventListener('pagehide', () => void saveNow());
+  // a page that is only hidden may never be heard of again
+  document.addEventListener('visibilitychange', () => {
+    if (document.visibilityState === 'hidden') void saveNow();
+  });
+  await joinTabs({
+    saved: (id) => {
+      if (useSession.getState().projectId === id) void openProject(id);
+    },
+    deleted: (id) => {
+      if (useSession.getState().projectId === id) tellDeleted();
+    },
+    // what the other tab kept last is what goes on here
+    promoted: () => {
+      const { projectId } = useSession.getState();
+      if (projectId !== null) void openProject(projectId);
+    },
+  });
   patchSession({ projects: await listProjects() });
   const id = await currentProject();
   if (id !== null && useSession.getState().projects.some((p) => p.id === id)) await openProject(id);

@@ -14,4 +14,5 @@ export {
 } from './projects';
 export * from './recipe-store';
 export * from './session';
+export { editHere } from './tabs';
 export { showError, workers } from './workers';

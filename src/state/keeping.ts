@@ -1,6 +1,7 @@
 import { useRecipe } from './recipe-store';
 import { useSession } from './session';
-import { saveProject, type StoredProject } from './storage';
+import { noteLatest, saveProject, type StoredProject } from './storage';
+import { tellOthers } from './tabs';
 import { showError } from './workers';
 
 const SAVE_AFTER_MS = 300;
@@ -8,26 +9,42 @@ const SAVE_AFTER_MS = 300;
 let timer: ReturnType<typeof setTimeout> | undefined;
 
 function openProject(): StoredProject | null {
-  const { projectId, projectName, facts, step, section, arrived } = useSession.getState();
+  const { projectId, projectName, facts, step, section, arrived, keptSource, following } = useSession.getState();
   const { recipe } = useRecipe.getState();
   // a source that is still being read may turn out to be bad: nothing of it is kept yet
   if (projectId === null || !recipe || !facts || arrived !== null) return null;
-  return { schema: 'project/2', id: projectId, name: projectName, file: facts.file, recipe, step, section };
+  // a recipe is never kept beside bytes that are not its own, nor over what another tab edits
+  if (!keptSource || following) return null;
+  return {
+    schema: 'project/3',
+    id: projectId,
+    name: projectName,
+    file: facts.file,
+    recipe,
+    source: keptSource,
+    step,
+    section,
+  };
 }
 
 /** Keeps the open project as it is. */
 export async function saveNow(): Promise<void> {
   const value = openProject();
   if (!value) return;
+  noteLatest(value);
   try {
     await saveProject(value);
+    tellOthers({ kind: 'saved', id: value.id });
   } catch (reason) {
     showError(reason, 'keeping the project');
   }
 }
 
+/** Keeps the open project once changes pause; what it is by now is noted at once, for a page that ends before that. */
 export function saveSoon(): void {
   clearTimeout(timer);
+  const value = openProject();
+  if (value) noteLatest(value);
   timer = setTimeout(() => void saveNow(), SAVE_AFTER_MS);
 }
 

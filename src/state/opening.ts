@@ -8,7 +8,7 @@ import { saveNow } from './keeping';
 import { forgetMeasured, keepMeasured } from './planning';
 import { keepRecipe, loadRecipe } from './recipe-store';
 import { patchSession, useSession, type SectionLine } from './session';
-import { listProjects, saveOverview, saveSource } from './storage';
+import { keepSource, listProjects, saveOverview, type KeptSource } from './storage';
 import { showError, workers } from './workers';
 
 /** What has been read so far is shown at most this often; the first rows sooner. */
@@ -36,8 +36,8 @@ export interface Opening {
   readonly recipe: Recipe | 'as it is' | null;
   readonly step: ChainStep;
   readonly section: SectionLine | null;
-  /** The source's bytes must be kept first. */
-  readonly keep: boolean;
+  /** Where the source's bytes are kept; null: they must be kept first. */
+  readonly kept: KeptSource | null;
   /** A coarse picture of the source from an earlier time: all of it can be drawn before it is read. */
   readonly overview: Overview | null;
 }
@@ -49,13 +49,13 @@ export const isOpening = (): boolean => arriving !== null;
 function keepOpenProject(): () => void {
   const s = useSession.getState();
   const { projectId, projectName, source, sourceKey, facts, layout, held, ground, pack, proof, typed } = s;
-  const { step, view, section, draft, replacement } = s;
+  const { step, view, section, draft, replacement, keptSource } = s;
   const recipe = keepRecipe();
   const measured = keepMeasured();
   return () => {
     measured();
     patchSession({ projectId, projectName, source, sourceKey, facts, layout, held, ground, pack, proof, typed });
-    patchSession({ step, view, section, draft, replacement, arrived: null, wholeFrom: null });
+    patchSession({ step, view, section, draft, replacement, keptSource, arrived: null, wholeFrom: null });
     recipe();
   };
 }
@@ -97,6 +97,7 @@ export async function openSource(o: Opening): Promise<void> {
         projectId: o.id,
         projectName: o.name,
         source: o.blob,
+        keptSource: o.kept,
         sourceKey: key,
         arrived: 0,
         wholeFrom: whole,
@@ -132,11 +133,13 @@ export async function openSource(o: Opening): Promise<void> {
   try {
     held = await running.done;
     if (superseded()) return;
-    if (o.keep) {
-      await saveSource(o.id, o.blob).catch((reason: unknown) => {
+    if (!o.kept) {
+      const kept = await keepSource(o.id, o.blob).catch((reason: unknown) => {
         showError(reason, 'keeping the source');
+        return null;
       });
       if (superseded()) return;
+      patchSession({ keptSource: kept });
     }
   } catch (reason) {
     if (!superseded()) {

@@ -8,14 +8,15 @@ import { saveNoMore, saveNow } from './keeping';
 import { isOpening, openSource } from './opening';
 import { editRecipe, loadRecipe, useRecipe } from './recipe-store';
 import { patchSession, useSession } from './session';
-import { deleteProject, listProjects, loadOverview, loadProject } from './storage';
+import { deleteProject, listProjects, loadOverview, loadProject, type KeptSource } from './storage';
+import { tellOthers } from './tabs';
 import { showError } from './workers';
 
 const freshId = (): string => crypto.randomUUID();
 
 /** Reads the open source again with fresh workers; recipe and history stay. */
 export function readAgain(): void {
-  const { projectId, projectName, source, facts, layout, step, section } = useSession.getState();
+  const { projectId, projectName, source, facts, layout, step, section, keptSource } = useSession.getState();
   if (projectId === null || !source || !facts || isOpening()) return;
   openSource({
     id: projectId,
@@ -26,7 +27,7 @@ export function readAgain(): void {
     recipe: 'as it is',
     step,
     section,
-    keep: false,
+    kept: keptSource,
     overview: null,
   }).catch((reason: unknown) => {
     showError(reason, 'reading the source again');
@@ -36,6 +37,7 @@ export function readAgain(): void {
 /** Brings a file in as a project of its own. */
 export async function bringIn(file: File, raw: RawLayout | null = null): Promise<void> {
   try {
+    if (useSession.getState().following) throw editedElsewhere(file.name);
     const name = file.name.replace(/\.[^.]*$/, '') || file.name;
     await openSource({
       id: freshId(),
@@ -46,7 +48,7 @@ export async function bringIn(file: File, raw: RawLayout | null = null): Promise
       recipe: null,
       step: 'bring-in',
       section: null,
-      keep: true,
+      kept: null,
       overview: null,
     });
   } catch (reason) {
@@ -54,6 +56,14 @@ export async function bringIn(file: File, raw: RawLayout | null = null): Promise
     if (refused(reason)) patchSession({ refusedFile: file });
   }
 }
+
+const editedElsewhere = (file: string): LevelGridError =>
+  new LevelGridError('busy', {
+    file,
+    found: 'another tab that edits',
+    expected: 'to bring files in where projects are edited',
+    remedy: 'Choose “Edit here instead” first, or bring it in over there.',
+  });
 
 /** Faults of a file that may be a headerless one after all. */
 function refused(reason: unknown): boolean {
@@ -91,7 +101,7 @@ const replacements: {
 }[] = [];
 
 /** Opens a source under the open project's recipe and history. Throws what `openSource` throws. */
-async function reopen({ blob, file, raw }: SourceState, keep: boolean): Promise<void> {
+async function reopen({ blob, file, raw }: SourceState, kept: KeptSource | null): Promise<void> {
   const { projectId, projectName, step, section } = useSession.getState();
   if (projectId === null) return;
   await openSource({
@@ -103,7 +113,7 @@ async function reopen({ blob, file, raw }: SourceState, keep: boolean): Promise<
     recipe: 'as it is',
     step,
     section,
-    keep,
+    kept,
     overview: null,
   });
 }
@@ -115,7 +125,7 @@ export function followHistory(from: Recipe | null, to: Recipe | null): void {
   const source = back?.from ?? forth?.to;
   if (!source) return;
   patchSession({ replacement: null });
-  reopen(source, true).catch((reason: unknown) => {
+  reopen(source, null).catch((reason: unknown) => {
     showError(reason, 'reading the source again');
   });
 }
@@ -128,7 +138,7 @@ export async function replaceSource(file: File): Promise<void> {
   const from: SourceState = { blob: source, file: facts.file, raw: before.source.raw ?? null };
   const to: SourceState = { blob: file, file: file.name, raw: null };
   try {
-    await reopen(to, true);
+    await reopen(to, null);
     const now = useSession.getState().facts;
     if (!now) return;
     const { width, height } = facts.info;
@@ -161,7 +171,7 @@ export async function rereadAs(raw: RawLayout): Promise<void> {
   if (!source || !facts || !before) return;
   const file = facts.file;
   try {
-    await reopen({ blob: source, file, raw }, false);
+    await reopen({ blob: source, file, raw }, useSession.getState().keptSource);
     editRecipe((r) => withRawLayout(r, raw));
     const after = useRecipe.getState().recipe;
     if (after && after !== before)
@@ -190,7 +200,7 @@ export async function openProject(id: string): Promise<void> {
       recipe: project.recipe,
       step: project.step as ChainStep,
       section: project.section,
-      keep: false,
+      kept: project.source,
       overview: await loadOverview(id, source, raw),
     });
   } catch (reason) {
@@ -217,7 +227,7 @@ export async function openDemo(): Promise<void> {
       recipe: DEMO.recipe,
       step: 'fit',
       section: null,
-      keep: true,
+      kept: null,
       overview: null,
     });
   } catch (reason) {
@@ -230,6 +240,7 @@ export async function removeProject(id: string): Promise<void> {
   try {
     saveNoMore();
     await deleteProject(id);
+    tellOthers({ kind: 'deleted', id });
     const projects = await listProjects();
     patchSession({ projects });
     if (useSession.getState().projectId !== id) return;
@@ -246,4 +257,19 @@ export async function removeProject(id: string): Promise<void> {
 export function renameProject(name: string): void {
   patchSession({ projectName: name });
   editRecipe((r) => renamed(r, name));
+}
+
+/** The open project was deleted in another tab: it is still here, but kept no more. */
+export function tellDeleted(): void {
+  saveNoMore();
+  const { projectName } = useSession.getState();
+  patchSession({ keptSource: null });
+  showError(
+    new LevelGridError('not-found', {
+      found: `that ${projectName} was deleted in another tab`,
+      expected: 'a project that is kept',
+      remedy: 'It stays open here, but is no longer kept: save its pack, or open another project.',
+    }),
+    'keeping the project',
+  );
 }

@@ -8,7 +8,7 @@ import type { GroundStatistics } from '../core/raster';
 import type { View } from '../core/relief';
 import type { MapPoint } from '../core/view';
 import type { PackResult } from '../workers/protocol';
-import type { Listing } from './storage';
+import type { KeptSource, Listing } from './storage';
 
 /** A piece of work that is going on. */
 export interface JobState {
@@ -50,6 +50,10 @@ export interface Session {
   readonly projectName: string;
   readonly projects: Listing;
   readonly source: Blob | null;
+  /** Where the source is kept; null where there was no room for it: the project is then not kept either. */
+  readonly keptSource: KeptSource | null;
+  /** Another tab edits: this one shows what it does. */
+  readonly following: boolean;
   /** The name under which the workers hold the source. */
   readonly sourceKey: string | null;
   /** Rows of the source that have been read while it is being brought in; null when all are there. */
@@ -93,6 +97,8 @@ export const useSession = create<Session>()(() => ({
   projectName: '',
   projects: [],
   source: null,
+  keptSource: null,
+  following: false,
   sourceKey: null,
   arrived: null,
   wholeFrom: null,

@@ -19,9 +19,22 @@ const recipe = () => state.useRecipe.getState().recipe;
 const editRecipe: (typeof state)['editRecipe'] = (change) => state.editRecipe(change);
 const workers = () => FakeWorkers.last;
 const file = (name: string, bytes = 4) => new File([new Uint8Array(bytes)], name);
-/** Lets everything that is ready go on. */
+/** Reads and checksums that other threads are at. */
+let elsewhere = 0;
+function counted<T extends object, K extends keyof T>(of: T, name: K): void {
+  const plain = of[name] as (...a: unknown[]) => Promise<unknown>;
+  of[name] = function (this: unknown, ...a: unknown[]) {
+    elsewhere++;
+    return plain.apply(this, a).finally(() => elsewhere--);
+  } as T[K];
+}
+counted(Blob.prototype, 'arrayBuffer');
+counted(crypto.subtle, 'digest');
+
+/** Lets everything that is ready go on, until nothing more comes. */
 const settle = async () => {
-  for (let i = 0; i < 8; i++) await new Promise((resolve) => setImmediate(resolve));
+  for (let quiet = 0; quiet < 8; quiet = elsewhere > 0 ? 0 : quiet + 1)
+    await new Promise((resolve) => setImmediate(resolve));
 };
 const bad = (): LevelGridError =>
   new LevelGridError('corrupt', { found: 'damage', expected: 'a whole file', remedy: 'Copy it again.' });
@@ -81,7 +94,8 @@ test('a file shows its header facts at once and is kept when it is whole', async
   expect(session()).toMatchObject({ arrived: null, job: null, error: null });
   const id = session().projectId!;
   expect(store.values.get(`project/${id}`)).toMatchObject({ name: 'far-shore', file: 'far-shore.png' });
-  expect(store.values.get(`source/${id}`)).toBeInstanceOf(Blob);
+  const { source } = store.values.get(`project/${id}`) as { source: { key: string } };
+  expect(store.values.get(source.key)).toBeInstanceOf(Blob);
   expect(session().projects.map((p) => p.name)).toContain('far-shore');
 });
 
@@ -380,9 +394,79 @@ test('a project that was kept by an earlier version is carried over', async () =
   store.values.set('source/old', new Blob([new Uint8Array(9)]));
   const { project } = await storage.loadProject('old');
   expect(project).toMatchObject({
-    schema: 'project/2',
+    schema: 'project/3',
     recipe: { version: 2, source: { assumed: ['low', 'high', 'spacing'] }, fit: { clamp: false } },
   });
+});
+
+test('storage that fails at any write keeps the state before or the state after, never a mixture', async () => {
+  const counts = { before: 0, after: 0 };
+  for (let failing = 1; failing < 12; failing++) {
+    const key = await broughtIn('kettle-tarn.png', 9);
+    const id = session().projectId!;
+    editRecipe((r) => ({ ...r, name: 'before' }));
+    await (await import('./keeping')).saveNow();
+    store.failAt = failing;
+    const replacing = state.replaceSource(file('kettle-tarn-2.png', 14));
+    await settle();
+    const call = workers().opened.at(-1)!;
+    call.header(hills.facts);
+    call.finish(hills.facts);
+    await replacing;
+    editRecipe((r) => ({ ...r, name: 'after' }));
+    await (await import('./keeping')).saveNow();
+    store.failAt = null;
+    // what a reload finds
+    const { project, source } = await storage.loadProject(id);
+    expect([project.file, source.size, project.source.size]).toEqual(
+      project.file === 'kettle-tarn.png' ? ['kettle-tarn.png', 9, 9] : ['kettle-tarn-2.png', 14, 14],
+    );
+    counts[project.file === 'kettle-tarn.png' ? 'before' : 'after']++;
+    expect((await storage.listProjects()).map((p) => p.id)).toContain(id);
+    expect(key).toContain(id);
+    state.patchSession({ error: null });
+  }
+  expect(counts.before).toBeGreaterThan(0);
+  expect(counts.after).toBeGreaterThan(0);
+});
+
+test('a project whose source is gone or is another one says so, by name and checksum', async () => {
+  await broughtIn('kettle-tarn.png', 9);
+  const id = session().projectId!;
+  const { source } = store.values.get(`project/${id}`) as { source: { key: string } };
+  const right = store.values.get(source.key);
+  for (const wrong of [undefined, new Blob([new Uint8Array(9).fill(1)]), new Blob([new Uint8Array(8)])]) {
+    if (wrong) store.values.set(source.key, wrong);
+    else store.values.delete(source.key);
+    await expect(storage.loadProject(id)).rejects.toMatchObject({
+      code: 'not-found',
+      file: 'kettle-tarn.png',
+      expected: expect.stringMatching(/kettle-tarn\.png of 9 bytes \(checksum [0-9a-f]{12}/),
+    });
+  }
+  store.values.set(source.key, right);
+  expect((await storage.loadProject(id)).source.size).toBe(9);
+});
+
+test('a list that an interrupted write left behind finds its projects again', async () => {
+  await broughtIn('kettle-tarn.png');
+  const id = session().projectId!;
+  store.values.set('list', [{ id: 'gone', name: 'gone' }]);
+  const found = await storage.listProjects();
+  expect(found.map((p) => p.id)).toContain(id);
+  expect(found.map((p) => p.id)).not.toContain('gone');
+});
+
+test('while another tab edits nothing is kept from here', async () => {
+  await broughtIn('kettle-tarn.png');
+  const id = session().projectId!;
+  state.patchSession({ following: true });
+  editRecipe((r) => ({ ...r, name: 'from here' }));
+  await (await import('./keeping')).saveNow();
+  expect(store.values.get(`project/${id}`)).toMatchObject({ recipe: { name: 'kettle-tarn' } });
+  state.patchSession({ following: false });
+  await (await import('./keeping')).saveNow();
+  expect(store.values.get(`project/${id}`)).toMatchObject({ recipe: { name: 'from here' } });
 });
 
 test('a deleted project is gone with its source and overview, and another one is opened', async () => {

@@ -5,13 +5,27 @@ import type { RawLayout } from '../core/formats';
 import type { Overview } from '../core/raster';
 import { parseRecipe, type Recipe } from '../core/recipe';
 
-/** `project/1` held a recipe of version 1; recipes are carried over when they are read. */
+const keptSource = z.object({
+  /** Where its bytes lie. */
+  key: z.string().min(1),
+  size: z.number(),
+  /** See `fingerprintOf`. */
+  print: z.string(),
+});
+/** Which bytes a project is for: a recipe and its source are always stored as one. */
+export type KeptSource = z.infer<typeof keptSource>;
+
+/**
+ * `project/1` held a recipe of version 1, and `project/2` one of version 2, with the source under the project's own
+ * key; recipes are carried over when they are read.
+ */
 const project = z.object({
-  schema: z.enum(['project/1', 'project/2']).transform(() => 'project/2' as const),
+  schema: z.enum(['project/1', 'project/2', 'project/3']).transform(() => 'project/3' as const),
   id: z.string().min(1),
   name: z.string().min(1),
   file: z.string().min(1),
   recipe: z.unknown(),
+  source: keptSource.optional(),
   step: z.string(),
   /** Ends of the section line, in source samples. */
   section: z
@@ -19,7 +33,10 @@ const project = z.object({
     .nullable(),
 });
 /** A project as it is kept: the recipe and which source it is for. The source's bytes lie beside it. */
-export type StoredProject = Omit<z.infer<typeof project>, 'recipe'> & { readonly recipe: Recipe };
+export type StoredProject = Omit<z.infer<typeof project>, 'recipe' | 'source'> & {
+  readonly recipe: Recipe;
+  readonly source: KeptSource;
+};
 
 const listing = z.array(z.object({ id: z.string(), name: z.string() }));
 export type Listing = z.infer<typeof listing>;
@@ -41,9 +58,18 @@ async function put(key: string, value: unknown): Promise<void> {
   }
 }
 
+/** All projects that are kept, whatever an interrupted write left of their list. */
 export async function listProjects(): Promise<Listing> {
   const found = listing.safeParse(await store.getItem('list'));
-  return found.success ? found.data : [];
+  const known = found.success ? found.data : [];
+  const ids = (await store.keys()).filter((k) => k.startsWith('project/')).map((k) => k.slice('project/'.length));
+  const missing: Listing = [];
+  for (const id of ids) {
+    if (known.some((p) => p.id === id)) continue;
+    const record = project.safeParse(await store.getItem(`project/${id}`));
+    if (record.success) missing.push({ id, name: record.data.name });
+  }
+  return [...known.filter((p) => ids.includes(p.id)), ...missing];
 }
 
 export async function currentProject(): Promise<string | null> {
@@ -51,35 +77,122 @@ export async function currentProject(): Promise<string | null> {
   return typeof id === 'string' ? id : null;
 }
 
-/** Keeps the recipe of a project; its source must have been kept before. */
+/**
+ * Keeps a project. One record says which recipe belongs to which source, so that at every moment the state before or
+ * the state after is kept; sources that no record names any more are let go of afterwards.
+ */
 export async function saveProject(value: StoredProject): Promise<void> {
   await put(`project/${value.id}`, value);
+  dropLatest(value);
   const list = await listProjects();
   const entry = { id: value.id, name: value.name };
-  const at = list.findIndex((p) => p.id === value.id);
-  if (at < 0) await put('list', [...list, entry]);
-  else if (list[at]?.name !== value.name)
+  if (!list.some((p) => p.id === value.id && p.name === value.name) || !(await listed(entry)))
     await put(
       'list',
-      list.map((p) => (p.id === value.id ? entry : p)),
+      list.some((p) => p.id === value.id) ? list.map((p) => (p.id === value.id ? entry : p)) : [...list, entry],
     );
   await put('current', value.id);
+  await letGo(value.id, value.source.key);
 }
 
-export async function saveSource(id: string, blob: Blob): Promise<void> {
-  await put(`source/${id}`, blob);
-}
+/*
+ * A database write that has only been asked for is lost when the page ends at once; what is written here is not. It
+ * bridges the moment until the record itself is kept.
+ */
+const LATEST = 'level-grid/latest';
 
-/** A kept project with its source. What can't be read stays kept; the error says so. */
-export async function loadProject(id: string): Promise<{ project: StoredProject; source: Blob }> {
+/** Notes a project in the same moment; `saveProject` follows. Without room for it the record alone is what is kept. */
+export function noteLatest(value: StoredProject): void {
   try {
-    const found = project.safeParse(await store.getItem(`project/${id}`));
-    const source = await store.getItem(`source/${id}`);
-    // a recipe of an older version is carried over
-    if (found.success && source instanceof Blob)
-      return { project: { ...found.data, recipe: parseRecipe(found.data.recipe) }, source };
+    localStorage.setItem(LATEST, JSON.stringify(value));
+  } catch {
+    // the record follows, and says so itself if it can't be kept
+  }
+}
+
+/** The record is kept: the note of the same state has done its work. */
+function dropLatest(value: StoredProject): void {
+  try {
+    if (localStorage.getItem(LATEST) === JSON.stringify(value)) localStorage.removeItem(LATEST);
+  } catch {
+    // where nothing can be noted there is nothing to drop
+  }
+}
+
+/** What was noted of a project after its record was last kept, if it is for the same source. */
+function latestOf(id: string, source: KeptSource): z.infer<typeof project> | null {
+  try {
+    const found = project.safeParse(JSON.parse(localStorage.getItem(LATEST) ?? 'null'));
+    if (!found.success || found.data.id !== id || found.data.source?.key !== source.key) return null;
+    return { ...found.data, recipe: parseRecipe(found.data.recipe) };
+  } catch {
+    return null;
+  }
+}
+
+/** True where the list itself, and not only the records, names a project so. */
+async function listed({ id, name }: { id: string; name: string }): Promise<boolean> {
+  const found = listing.safeParse(await store.getItem('list'));
+  return found.success && found.data.some((p) => p.id === id && p.name === name);
+}
+
+/** Removes the sources of a project, but for one. */
+async function letGo(id: string, keep: string | null): Promise<void> {
+  for (const key of await store.keys())
+    if ((key === `source/${id}` || key.startsWith(`source/${id}/`)) && key !== keep)
+      await store.removeItem(key).catch(() => undefined);
+}
+
+const SLICES = 64;
+const SLICE = 16384;
+
+/** A checksum over the size and 64 slices of a source: enough to tell one file from another, quick for any size. */
+export async function fingerprintOf(blob: Blob): Promise<string> {
+  const parts: Uint8Array<ArrayBuffer>[] = [new TextEncoder().encode(`${blob.size} `)];
+  const step = Math.max(SLICE, Math.floor(blob.size / SLICES));
+  for (let at = 0; at < blob.size; at += step)
+    parts.push(new Uint8Array(await blob.slice(at, Math.min(blob.size, at + SLICE)).arrayBuffer()));
+  const sum = await crypto.subtle.digest('SHA-256', await new Blob(parts).arrayBuffer());
+  return [...new Uint8Array(sum)].map((b) => b.toString(16).padStart(2, '0')).join('');
+}
+
+/** Keeps the bytes of a source under a key of their own: what was kept before stays until a record names these. */
+export async function keepSource(id: string, blob: Blob): Promise<KeptSource> {
+  const kept = { key: `source/${id}/${crypto.randomUUID()}`, size: blob.size, print: await fingerprintOf(blob) };
+  await put(kept.key, blob);
+  return kept;
+}
+
+/** A kept project with its source, proved by its checksum. What can't be read stays kept; the error says so. */
+export async function loadProject(id: string): Promise<{ project: StoredProject; source: Blob }> {
+  let record;
+  try {
+    record = project.safeParse(await store.getItem(`project/${id}`));
+    if (record.success) {
+      const { source: named, ...data } = record.data;
+      const key = named?.key ?? `source/${id}`;
+      const blob = await store.getItem(key);
+      if (blob instanceof Blob) {
+        const print = await fingerprintOf(blob);
+        if (!named || (named.size === blob.size && named.print === print)) {
+          const kept = named ?? { key, size: blob.size, print };
+          // a recipe of an older version is carried over
+          const latest = latestOf(id, kept) ?? data;
+          return { project: { ...latest, recipe: parseRecipe(latest.recipe), source: kept }, source: blob };
+        }
+      }
+    }
   } catch (reason) {
     throw asLevelGridError(reason, 'reading the kept project');
+  }
+  if (record.success) {
+    const { name, file, source } = record.data;
+    throw new LevelGridError('not-found', {
+      file,
+      found: `the project ${name} without its source`,
+      expected: `the file ${file}${source ? ` of ${source.size} bytes (checksum ${source.print.slice(0, 12)}…)` : ''}`,
+      remedy: 'Its choices are kept. Bring the file in again.',
+    });
   }
   throw new LevelGridError('not-found', {
     found: 'a kept project that can’t be read',
@@ -122,12 +235,13 @@ export async function loadOverview(id: string, source: Blob, raw: RawLayout | nu
   return { level, width, height, samples };
 }
 
+/** Forgets a project. Its record goes first: without it nothing else is found again. */
 export async function deleteProject(id: string): Promise<void> {
+  await store.removeItem(`project/${id}`);
   await put(
     'list',
     (await listProjects()).filter((p) => p.id !== id),
   );
-  await store.removeItem(`project/${id}`);
-  await store.removeItem(`source/${id}`);
+  await letGo(id, null);
   await store.removeItem(`overview/${id}`);
 }

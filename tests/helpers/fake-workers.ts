@@ -136,12 +136,16 @@ export class FakeStore {
   readonly values = new Map<string, unknown>();
   /** Keys that begin so can't be written: no room is left. */
   full: string | null = null;
+  /** From this write on nothing can be written: counts down. */
+  failAt: number | null = null;
 
   setItem = async (key: string, value: unknown): Promise<void> => {
+    if (this.failAt !== null && --this.failAt <= 0) throw new DOMException('full', 'QuotaExceededError');
     if (this.full !== null && key.startsWith(this.full)) throw new DOMException('full', 'QuotaExceededError');
     this.values.set(key, copied(value));
   };
   getItem = async (key: string): Promise<unknown> => this.values.get(key) ?? null;
+  keys = async (): Promise<string[]> => [...this.values.keys()];
   removeItem = async (key: string): Promise<void> => {
     this.values.delete(key);
   };

@@ -409,6 +409,21 @@ const FAULTS: readonly Fault[] = [
   },
   {
     into: 'files',
+    what: 'rows mirrored, and all of it a little higher',
+    parts: RAW,
+    change: raw('kettle.raw', (codes) => {
+      const rows = Array.from({ length: 257 }, (_, y) => codes.slice(y * 257, (y + 1) * 257)).reverse();
+      rows.forEach((row, y) =>
+        codes.set(
+          row.map((c) => Math.min(65535, c + 100)),
+          y * 257,
+        ),
+      );
+    }),
+    named: /its rows are upside down/,
+  },
+  {
+    into: 'files',
     what: 'two tiles exchanged',
     parts: TILES,
     change: ({ files }) => {

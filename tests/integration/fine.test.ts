@@ -192,6 +192,7 @@ test('orientation is only claimed where the ground decides it', async () => {
   expect(await of(hills(SIDE, SIDE), { height: { range: 'pinned', low: 0, high: 10 } })).toMatchObject({
     state: 'note',
   });
+  // a file that is only a little off is not called turned; one that is upside down is
   // the same from north and south: a ridge from west to east
   const ridge = Uint16Array.from({ length: SIDE * SIDE }, (_, i) => {
     const y = Math.floor(i / SIDE);

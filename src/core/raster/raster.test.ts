@@ -15,6 +15,7 @@ import {
   type Filter,
   type RasterInfo,
   type StoredSamples,
+  GroundCollector,
   StatisticsCollector,
 } from '.';
 
@@ -401,4 +402,16 @@ test('floats that are whole numbers have a step, others none', () => {
   };
   expect(of([1310, 1313, 1322])).toMatchObject({ codeStep: null, wholeStep: 3 });
   expect(of([1310, 1313.5, 1322])).not.toHaveProperty('wholeStep');
+});
+
+test('the histogram counts each class where it lies, from the lowest to the highest', () => {
+  const collector = new GroundCollector(256, 4, { low: 0, high: 255 }, null);
+  // class c holds the heights from c·255/256 on: whole numbers fall into their own, four of each, a fifth of 100
+  const data = Float32Array.from({ length: 1024 }, (_, i) => i % 256);
+  data[900] = 100;
+  collector.add({ y: 0, rows: 4, data });
+  const { histogram } = collector.result();
+  expect([histogram[0], histogram[99], histogram[100], histogram[101], histogram[900 % 256], histogram[255]]).toEqual([
+    4, 4, 5, 4, 3, 4,
+  ]);
 });

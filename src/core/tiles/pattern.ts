@@ -13,6 +13,7 @@ const DEVICES = /^(con|prn|aux|nul|com\d|lpt\d)$/i;
 const MOST_SIGNS = 80;
 const MOST_BYTES = 200;
 /** Signs that change the direction of text or show nothing: names with them are not what they seem. */
+// eslint-disable-next-line no-control-regex -- control characters are what is looked for
 const HIDDEN = /[\u0000-\u001f\u007f-\u009f\u200b-\u200f\u2028-\u202e\u2060-\u2069\ufeff]/;
 
 /**

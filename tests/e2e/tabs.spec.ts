@@ -1,0 +1,89 @@
+/** Several tabs, and pages that end at a bad moment. */
+import { card, expect, go, link, open, ready, test } from './helpers';
+
+test('one tab edits, the other follows live and takes over by a click', async ({ app, context }) => {
+  const other = await context.newPage();
+  await other.goto('/');
+  await ready(other);
+  const note = other.getByText('Another tab edits.');
+  await expect(note).toBeVisible();
+  await expect(app.getByText('Another tab edits.')).toHaveCount(0);
+  // what is done here is seen there
+  await app.getByRole('slider', { name: 'Vertices per side' }).press('ArrowUp');
+  await expect(link(app, 'Fit')).toContainText('1531²');
+  await expect(link(other, 'Fit')).toContainText('1531²');
+  // nothing can be done there until it takes over
+  await other.keyboard.press('Control+z');
+  await expect(link(other, 'Fit')).toContainText('1531²');
+  await other.getByRole('button', { name: 'Edit here instead' }).click();
+  await expect(note).toHaveCount(0);
+  await expect(app.getByText('Another tab edits.')).toBeVisible();
+  await go(other, 'Fit');
+  await other.getByRole('slider', { name: 'Vertices per side' }).press('ArrowDown');
+  await expect(link(other, 'Fit')).toContainText('1525²');
+  await expect(link(app, 'Fit')).toContainText('1525²');
+  // when it closes, the first one edits again
+  await other.close();
+  await expect(app.getByText('Another tab edits.')).toHaveCount(0);
+  await ready(app);
+  await go(app, 'Fit');
+  await app.getByRole('slider', { name: 'Vertices per side' }).press('ArrowUp');
+  await expect(link(app, 'Fit')).toContainText('1531²');
+});
+
+test('a reload right after a change keeps it, 20 of 20 times', async ({ app }) => {
+  let kept = 0;
+  for (let turn = 0; turn < 20; turn++) {
+    await go(app, 'Height');
+    const sea = String(1400 + turn);
+    await app.getByLabel('Sea level').fill(sea);
+    await app.getByLabel('Sea level').press('Enter');
+    await app.reload();
+    await ready(app);
+    await expect(link(app, 'Height')).toHaveAttribute('aria-current', 'step');
+    if ((await app.getByLabel('Sea level').inputValue()) === sea) kept++;
+  }
+  process.stdout.write(`\nreloaded right after a change, 20 times: ${kept} kept\n`);
+  expect(kept).toBe(20);
+});
+
+test('a tab closed at any moment after a replacement opens with the old pair or the new one', async ({
+  app,
+  context,
+}) => {
+  const counts = { before: 0, after: 0 };
+  let page = app;
+  for (let moment = 0; moment < 8; moment++) {
+    const size = moment % 2 === 0 ? 129 : 257;
+    await go(page, 'Bring in');
+    const codes = Buffer.from(Uint16Array.from({ length: size * size }, (_, i) => (i * 37) & 65535).buffer);
+    await page
+      .getByLabel('Replacing heightmap')
+      .setInputFiles({ name: `sheet-${size}.raw`, mimeType: 'application/octet-stream', buffer: codes });
+    // closed in the middle of whatever it is at
+    if (moment > 0)
+      await page
+        .getByText(new RegExp(`sheet-${size}`))
+        .first()
+        .waitFor({ state: 'attached' });
+    await page.close();
+    page = await context.newPage();
+    await open(page);
+    await go(page, 'Bring in');
+    const holds = (await page.getByText(/^(PNG|RAW), \d+ × \d+$/).textContent()) ?? '';
+    const file =
+      (await page
+        .getByText(/^(kettle-tarn\.png|sheet-\d+\.raw)$/)
+        .first()
+        .textContent()) ?? '';
+    // the file named is the file that is there
+    expect(holds).toBe(
+      file === 'kettle-tarn.png' ? 'PNG, 1536 × 1536' : `RAW, ${/\d+/.exec(file)?.[0]} × ${/\d+/.exec(file)?.[0]}`,
+    );
+    counts[file.includes(String(size)) ? 'after' : 'before']++;
+    await expect(card(page, 'heightScale')).toBeVisible();
+  }
+  process.stdout.write(
+    `\nclosed at 8 moments of a replacement: ${counts.before} old, ${counts.after} new, a mixture 0\n`,
+  );
+});
