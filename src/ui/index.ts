@@ -8,4 +8,5 @@ export * from './segmented';
 export * from './select';
 export * from './sheet';
 export * from './ticks';
+export * from './tied';
 export * from './use-size';

@@ -1,5 +1,6 @@
 import { readNumber } from './arithmetic';
 import { ticks } from './ticks';
+import { tied } from './tied';
 
 test.each([
   ['601*30', 18030],
@@ -31,4 +32,13 @@ test('ticks are round, within the axis and no more than asked for by much', () =
   expect(ticks(-1, 1, 4)).toEqual([-1, -0.5, 0, 0.5, 1]);
   expect(ticks(0.0003, 0.0009, 3).map((t) => Math.round(t * 1e4))).toEqual([4, 6, 8]);
   expect(ticks(5, 5, 4)).toEqual([5]);
+});
+
+test.each([
+  ['1 643 samples below and 1 above', '1\u00a0643 samples below and 1 above'],
+  ['12 of 2 331 729 at 12.7 mm a step', '12 of 2\u00a0331\u00a0729 at 12.7\u00a0mm a step'],
+  ['99.3 % kept, 3 more, 16 bit', '99.3\u00a0% kept, 3 more, 16\u00a0bit'],
+  ['in 1 2345', 'in 1 2345'],
+])('%s stays together', (text, kept) => {
+  expect(tied(text)).toBe(kept);
 });

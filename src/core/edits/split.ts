@@ -20,7 +20,7 @@ const DEFAULT: Split = {
 export function withSplit(recipe: Recipe, values: Partial<Split>): Recipe {
   const split = { ...DEFAULT, ...recipe.split, ...values };
   const { split: _, ...rest } = recipe;
-  // another number of components makes another layout
+  // with other tiles the layout is another one
   const { layout: __, ...fit } = rest.fit;
   const next = { ...rest, fit };
   return split.across === 1 && split.down === 1 ? next : { ...next, split };

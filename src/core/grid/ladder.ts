@@ -35,7 +35,7 @@ export function sizesOf(rule: GridRule): number[] {
   }
 }
 
-/** The size ladder of a target against a source; `budget` is the number of components that the target can take. */
+/** The size ladder of a target against a source; `budget` is how many components the target can take. */
 export function ladder(rule: GridRule, samples: number, budget: number | null = null): Rung[] {
   const rungs = sizesOf(rule).map((vertices): Rung => ({
     vertices,

@@ -1,12 +1,13 @@
 'use client';
 import type { ReactNode } from 'react';
+import { tiedChildren } from '@/ui';
 
 /** The head of a bench: the step's name and one sentence on what it does here and now. */
 export function BenchHead({ title, children }: { title: string; children: ReactNode }) {
   return (
     <div>
       <h2 className="font-semibold text-[16px]">{title}</h2>
-      <p className="text-quiet">{children}</p>
+      <p className="text-quiet">{tiedChildren(children)}</p>
     </div>
   );
 }
@@ -24,5 +25,5 @@ export function Group({ title, aside, children }: { title: string; aside?: React
 }
 
 export function Hint({ children }: { children: ReactNode }) {
-  return <p className="text-[13px] leading-[17px] text-quiet">{children}</p>;
+  return <p className="text-[13px] leading-[17px] text-quiet">{tiedChildren(children)}</p>;
 }

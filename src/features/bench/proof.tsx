@@ -3,7 +3,7 @@ import { formatLength, formatNumber } from '@/core/base';
 import type { CardRow } from '@/core/plan';
 import type { ProofCheck } from '@/core/proof';
 import { makePack, patchSession, provePack, recipeKey, showSpot, useSession } from '@/state';
-import { Button, Mark, NumberField, Segmented, Select } from '@/ui';
+import { Button, Mark, NumberField, Segmented, Select, tied } from '@/ui';
 import { useCurrentRecipe, usePlan } from '../hooks';
 import { BenchHead, Group, Hint } from './parts';
 
@@ -132,7 +132,7 @@ export function ProofBench() {
                   <span className="pt-[3px]">
                     <Mark state={c.state} />
                   </span>
-                  <span>{c.message}</span>
+                  <span>{tied(c.message)}</span>
                 </li>
               ))}
           </ul>

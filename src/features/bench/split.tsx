@@ -35,7 +35,7 @@ function Offers() {
           const ground =
             o.upsampling > 1
               ? `invents ${percent(inventedShare(o.upsampling))}`
-              : `keeps ${percent(keptShare(o.upsampling))}`;
+              : `keeps ${percent(keptShare(o.upsampling), 1)}`;
           return (
             <button
               key={o.tile}

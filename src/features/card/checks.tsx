@@ -3,7 +3,7 @@ import { useState } from 'react';
 import type { PlanCheck } from '@/core/plan';
 import { repaired } from '@/core/edits';
 import { editRecipe, patchSession, showSpot, useSession } from '@/state';
-import { Button, Mark } from '@/ui';
+import { Button, Mark, tied } from '@/ui';
 import { usePlan } from '../hooks';
 
 const ORDER: readonly PlanCheck['state'][] = ['fault', 'caution', 'not-yet', 'note', 'holds'];
@@ -17,7 +17,7 @@ function Item({ check }: { check: PlanCheck }) {
         <Mark state={check.state} />
       </span>
       <div>
-        <p className={check.state === 'holds' ? 'text-quiet' : ''}>{check.message}</p>
+        <p className={check.state === 'holds' ? 'text-quiet' : ''}>{tied(check.message)}</p>
         {check.state !== 'holds' && (spot !== undefined || step !== check.step || repair) && (
           <p className="flex flex-wrap gap-x-4">
             {spot !== undefined ? (
