@@ -91,7 +91,7 @@ test('a value that can’t be used is told under its field and changes nothing',
   const field = app.getByLabel('Code 65535 stands for');
   await field.fill('1000');
   await field.press('Enter');
-  await expect(app.getByRole('alert').filter({ hasText: 'must lie above low' })).toBeVisible();
+  await expect(app.getByRole('alert').filter({ hasText: 'the highest code above' })).toBeVisible();
   await field.press('Escape');
   await expect(field).toHaveValue('2140');
   await field.fill('not a height');

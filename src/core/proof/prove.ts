@@ -64,7 +64,7 @@ async function readDocuments(input: ProofInput): Promise<{ page: Page; recipe: R
     });
   }
   const page = pageSchema.safeParse(value);
-  if (!page.success) throw documentError(page.error, 'pack document', 'import.json');
+  if (!page.success) throw documentError(page.error, 'pack document', 'import.json', value);
   const recipe = parseRecipeText(await readPackText(await input.file('recipe.json'), 'recipe.json'), 'recipe.json');
   const source = await input.file('import.md');
   const markdown = source ? await readPackText(source, 'import.md').catch(() => null) : null;

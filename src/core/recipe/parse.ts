@@ -2,6 +2,7 @@ import type { z } from 'zod';
 import { LevelGridError } from '../base';
 import { migrateRecipe } from './migrate';
 import { recipeSchema, type Recipe } from './schema';
+import { inWords, shown } from './words';
 
 /** Checks a recipe of any version that came from outside, carries it over and fills in its defaults. */
 export function parseRecipe(value: unknown, file: string | null = null): Recipe {
@@ -13,16 +14,18 @@ export function parseRecipe(value: unknown, file: string | null = null): Recipe 
       remedy: 'Check that this is the recipe file.',
     });
   }
-  const result = recipeSchema.safeParse(migrateRecipe(value as Record<string, unknown>, file));
+  const recipe = migrateRecipe(value as Record<string, unknown>, file);
+  const result = recipeSchema.safeParse(recipe);
   if (result.success) return result.data;
-  throw documentError(result.error, 'recipe', file);
+  throw documentError(result.error, 'recipe', file, recipe);
 }
 
 /** Recipe text (JSON) as a recipe. */
 export function parseRecipeText(text: string, file: string | null = null): Recipe {
   let value: unknown;
   try {
-    value = JSON.parse(text);
+    // some editors put a byte order mark in front
+    value = JSON.parse(text.replace(/^\uFEFF/, ''));
   } catch {
     throw new LevelGridError('recipe-syntax', {
       file,
@@ -36,22 +39,29 @@ export function parseRecipeText(text: string, file: string | null = null): Recip
   return parseRecipe(value, file);
 }
 
-/** The first thing wrong with a document, as a typed error naming its key. */
-export function documentError(error: z.ZodError, kind: string, file: string | null): LevelGridError {
+/** The first thing wrong with a document, as a typed error naming the choice, its key and its value. */
+export function documentError(error: z.ZodError, kind: string, file: string | null, document: unknown): LevelGridError {
   const issue = error.issues[0];
-  const path = issue?.path.map(String).join('.') ?? '';
+  const keys = issue?.path.map(String) ?? [];
+  const path = keys.join('.');
+  const value = shown(document, keys);
   if (issue?.code === 'unrecognized_keys') {
-    const keys = issue.keys.map((k) => `"${path === '' ? k : `${path}.${k}`}"`).join(', ');
+    const unknown = issue.keys.map((k) => `"${path === '' ? k : `${path}.${k}`}"`).join(', ');
     return new LevelGridError('recipe-key', {
       file,
-      found: `unknown key ${keys} in the ${kind}`,
+      found: `unknown key ${unknown} in the ${kind}`,
       expected: 'only keys that this version has',
       remedy: 'Correct the spelling or remove it.',
     });
   }
   return new LevelGridError('recipe-value', {
     file,
-    found: `${path === '' ? `a ${kind}` : `"${path}"`} that can't be used`,
+    found:
+      path === ''
+        ? `a ${kind} that can’t be used`
+        : value === null
+          ? `a value that can’t be used as ${inWords(keys)}`
+          : `${value} as ${inWords(keys)}`,
     expected: plain(issue),
     remedy: `Correct ${path === '' ? `the ${kind}` : path}.`,
   });
@@ -66,11 +76,14 @@ function plain(issue: z.core.$ZodIssue | undefined): string {
     case 'invalid_value':
       return `one of ${issue.values.map(String).join(', ')}`;
     case 'too_small':
+      if (issue.origin === 'number' && issue.minimum === 0 && issue.inclusive === false) return 'more than 0';
       return `at least ${issue.minimum}`;
     case 'too_big':
       return `at most ${issue.maximum}`;
     case 'custom':
       return issue.message;
+    case 'invalid_union':
+      return 'a value of another kind';
     default:
       return issue?.message.toLowerCase() ?? 'another value';
   }

@@ -42,6 +42,8 @@ test.each([
 });
 
 test('text that is not JSON, and numbers that are none, are told apart', async () => {
+  // a byte order mark is no part of the text
+  expect(parseRecipeText(`\uFEFF${JSON.stringify(good)}`)).toEqual(parseRecipe(good));
   expect((await faultOf(() => parseRecipeText('{', 'r.json'))).found).toBe('text that is not JSON');
   expect((await faultOf(() => parseRecipeText('{"version":1,"source":{"spacing":NaN}}', 'r.json'))).found).toContain(
     'NaN',

@@ -124,11 +124,11 @@ export const recipeSchema = z
       'low and high belong together',
     );
     if (r.source.low !== undefined && r.source.high !== undefined)
-      need(r.source.high - r.source.low >= LEAST_RANGE, ['source', 'high'], 'must lie above low');
+      need(r.source.high - r.source.low >= LEAST_RANGE, ['source', 'high'], 'the highest code above code 0');
     if (h.range === 'pinned') {
       need(h.low !== undefined && h.high !== undefined, ['height', 'low'], 'a pinned range needs low and high');
       if (h.low !== undefined && h.high !== undefined)
-        need(h.high - h.low >= LEAST_RANGE, ['height', 'high'], 'must lie above low');
+        need(h.high - h.low >= LEAST_RANGE, ['height', 'high'], 'the highest code above the lowest');
     }
     if (h.strategy === 'fixed') {
       need(h.scale !== undefined, ['height', 'scale'], 'a fixed scale needs its scale');

@@ -1,0 +1,48 @@
+/** The choices of a recipe in the words of the page, by their path. */
+const WORDS: Readonly<Record<string, string>> = {
+  'source.low': 'the elevation of code 0',
+  'source.high': 'the elevation of the highest code',
+  'source.spacing': 'the spacing of the source',
+  'source.raw': 'the layout of the headerless file',
+  target: 'the target',
+  'fit.size': 'the vertices per side',
+  'fit.method': 'what is done to the ground',
+  'fit.filter': 'the filter',
+  'fit.at': 'the first column and row',
+  'fit.rim': 'the elevation of the rim',
+  'fit.voids': 'the elevation that voids get',
+  'fit.worldScale': 'the world scale',
+  'fit.layout': 'the component layout',
+  'height.low': 'the elevation of the lowest code',
+  'height.high': 'the elevation of the highest code',
+  'height.below': 'the room below',
+  'height.above': 'the room above',
+  'height.scale': 'the fixed height scale or range',
+  'height.anchor': 'the anchor of the fixed scale',
+  'height.exaggeration': 'the factor on heights',
+  'height.sea': 'the sea level',
+  'split.across': 'the tiles across',
+  'split.down': 'the tiles down',
+  'split.pattern': 'the name pattern',
+};
+
+/** A choice in the words of the page with its key behind; only the key where the page has no word for it. */
+export function inWords(path: readonly string[]): string {
+  const key = `"${path.join('.')}"`;
+  for (let n = path.length; n > 0; n--) {
+    const at = path.slice(0, n).join('.');
+    if (Object.hasOwn(WORDS, at)) return `${WORDS[at]} (${key})`;
+  }
+  return key;
+}
+
+/** The value at a path, as far as it can be shown in a sentence. */
+export function shown(document: unknown, path: readonly string[]): string | null {
+  let value = document;
+  for (const key of path) {
+    if (typeof value !== 'object' || value === null || !Object.hasOwn(value, key)) return null;
+    value = (value as Record<string, unknown>)[key];
+  }
+  if (typeof value === 'string') return value.length > 40 ? null : JSON.stringify(value);
+  return typeof value === 'number' || typeof value === 'boolean' || value === null ? String(value) : null;
+}
