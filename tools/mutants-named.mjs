@@ -140,4 +140,28 @@ export const NAMED = [
     from: 'recipe.draft === undefined ? base',
     to: 'recipe.draft !== undefined ? base',
   },
+  {
+    name: 'clamp forgotten in the key of the measured ground',
+    file: 'src/state/planning.ts',
+    from: '[sourceKey, size, method, filter, clamp, at, elevations]',
+    to: '[sourceKey, size, method, filter, at, elevations]',
+  },
+  {
+    name: 'filter forgotten in the key of the measured ground',
+    file: 'src/state/planning.ts',
+    from: '[sourceKey, size, method, filter, clamp, at, elevations]',
+    to: '[sourceKey, size, method, clamp, at, elevations]',
+  },
+  {
+    name: 'clamp forgotten in the key of drawn tiles',
+    file: 'src/features/map/draw-ground.ts',
+    from: 'recipe.fit.filter, recipe.fit.clamp, ',
+    to: 'recipe.fit.filter, ',
+  },
+  {
+    name: 'filter forgotten in the key of drawn tiles',
+    file: 'src/features/map/draw-ground.ts',
+    from: 'recipe.fit.filter, recipe.fit.clamp, ',
+    to: 'recipe.fit.clamp, ',
+  },
 ];

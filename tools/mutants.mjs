@@ -206,6 +206,7 @@ const report = [
   '',
   '## Not noticed',
   '',
+  ...(mutants.every((m) => m.killed) ? ['None of those drawn.'] : []),
   ...mutants
     .filter((m) => !m.killed)
     .map(

@@ -232,6 +232,25 @@ test('the ground is measured when the recipe rests; an earlier measurement is gi
   expect(workers().measured).toHaveLength(after);
 });
 
+test('whatever changes the fitted ground has it measured again', () => {
+  jest.runOnlyPendingTimers();
+  for (const change of [
+    { clamp: false },
+    { filter: 'nearest' },
+    { size: 253 },
+    { method: 'crop' },
+    { at: [3, 5] },
+    { method: 'pad' },
+    { rim: 400 },
+    { voids: 12 },
+  ] as const) {
+    const before = workers().measured.length;
+    editRecipe((r) => ({ ...r, fit: { ...r.fit, ...change } as typeof r.fit }));
+    jest.advanceTimersByTime(150);
+    expect([change, workers().measured.length]).toEqual([change, before + 1]);
+  }
+});
+
 test('a pack is proved with what is typed; where that fails the pack before it stays', async () => {
   const making = state.makePack();
   await settle();

@@ -1,6 +1,9 @@
+import { plan } from '@/core/plan';
 import type { TileRequest } from '@/workers/protocol';
 import { FakeCanvas } from '../../../tests/helpers/fake-canvas';
-import { drawLayer, type Layer } from './draw-ground';
+import { countedHills } from '../../../tests/helpers/fake-workers';
+import { recipeWith } from '../../../tests/helpers/rasters';
+import { drawLayer, layerOf, type Layer } from './draw-ground';
 import type { TileCache, WantedTile } from './tile-cache';
 import { fitTo, innerOf, type Viewport } from './viewport';
 
@@ -118,4 +121,27 @@ test('the result lies where its vertices are, whatever their spacing', () => {
   // the north-west corner lies in the middle of the sheet: 264 samples, 132 vertices, to its east
   expect(draw(l, v).asked).toEqual(['1/0/0', '0/0/0']);
   expect(draw(l, { ...v, x: 1300, y: 1300 }).asked).toEqual(['1/0/0', '0/1/1']);
+});
+
+test('tiles of the result are drawn anew after every choice that changes them, and only then', async () => {
+  const { facts } = await countedHills(129);
+  const revision = (fit: object, more: object = {}): string => {
+    const recipe = recipeWith({ fit: { size: 127, clamp: false, ...fit }, ...more });
+    const { work } = plan(recipe, facts, null);
+    return layerOf('result', { id: 'a', recipe, work, view: 'relief', dark: false, size: facts.info }).revision;
+  };
+  const as = revision({});
+  const changed = [
+    { clamp: true },
+    { filter: 'nearest' },
+    { filter: 'bilinear' },
+    { method: 'crop' },
+    { method: 'crop', at: [1, 1] },
+    { size: 253, method: 'pad' },
+    { size: 253, method: 'pad', rim: 7 },
+    { voids: 3 },
+  ].map((fit) => revision(fit));
+  const all = [as, ...changed];
+  expect(all.map((r) => all.indexOf(r))).toEqual(all.map((_, i) => i));
+  expect(revision({}, { output: { format: 'raw' } })).toBe(as);
 });
