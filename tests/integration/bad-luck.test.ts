@@ -201,8 +201,9 @@ test('a source that changes while it is read stops the run; the old pack stays',
     copyFileSync(at('hills.png'), at('changing.png'));
     const args = (r: string) => ['run', '--recipe', r, 'changing.png', '--out', 'pack', '--replace'];
     expect(call(...args('old.json')).code).toBe(0);
-    const ended = await started(args('new.json'), () =>
-      setTimeout(
+    let later: ReturnType<typeof setTimeout> | undefined;
+    const ended = await started(args('new.json'), () => {
+      later = setTimeout(
         () => {
           // the same size, the same time: only the file itself knows
           if (moment % 2 === 0) {
@@ -213,8 +214,9 @@ test('a source that changes while it is read stops the run; the old pack stays',
           } else appendFileSync(at('changing.png'), 'x');
         },
         40 + moment * 50,
-      ),
-    );
+      );
+    });
+    clearTimeout(later);
     if (ended.code === 0) counts.finished++;
     else {
       counts.stopped++;
