@@ -6,7 +6,7 @@ import type { RawLayout } from '@/core/formats';
 import { bringIn, editHere, patchSession, readAsRaw, redo, start, undo, useSession } from '@/state';
 import { Button } from '@/ui';
 import { Bench } from './bench';
-import { firstLayout, LayoutFields } from './bench/raw-panel';
+import { firstLayout, LayoutFields } from './bench/headerless-panel';
 import { ImportCard } from './card/import-card';
 import { Chain, STEPS } from './chain/chain';
 import { MapView } from './map/map-view';

@@ -6,6 +6,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { MemoryFolder, memorySource, type ByteSource } from '@/core/base';
 import type { PlanDocument } from '@/core/plan';
 import type { Proof } from '@/core/proof';
+import type { AxisMapping } from '@/core/raster/kernels';
 import { hills, pngSource, recipeWith } from '../helpers/rasters';
 
 type Parts = Parameters<typeof recipeWith>[0];
@@ -199,14 +200,18 @@ const FAULTS: readonly Fault[] = [
   },
   {
     into: 'code',
-    what: 'resampling displaced by half a sample (cells instead of vertices)',
-    parts: { fit: { size: 253 } },
+    what: 'resampling by the middles of cells instead of by vertices',
+    parts: { fit: { size: 253, filter: 'bilinear' } },
     module: [
       '@/core/raster/kernels',
-      (real) => ({
-        axisWeights: (m: { sourceSamples: number; resultSamples: number }, f: never) => {
-          const w = real['axisWeights']!(m as never, f) as { first: Int32Array; taps: number };
-          return { ...w, first: w.first.map((x) => Math.min(m.sourceSamples - w.taps, x + 1)) };
+      () => ({
+        axisWeights: ({ sourceSamples: n, resultSamples: m, from, to }: AxisMapping) => {
+          const places = Array.from({ length: to - from }, (_, i) =>
+            Math.max(0, Math.min(n - 1, ((i + from + 0.5) * n) / m - 0.5)),
+          );
+          const first = Int32Array.from(places, (x) => Math.min(n - 2, Math.floor(x)));
+          const exact = Float64Array.from(places.flatMap((x, i) => [1 - (x - first[i]!), x - first[i]!]));
+          return { first, taps: 2, weights: Float32Array.from(exact), exact };
         },
       }),
     ],
@@ -224,14 +229,13 @@ const FAULTS: readonly Fault[] = [
   },
   {
     into: 'code',
-    what: 'rows upside down',
+    what: 'one row and one column taken from the place of the next',
     parts: { fit: { size: 253 } },
     module: [
       '@/core/raster/kernels',
       (real) => ({
         axisWeights: (m: { sourceSamples: number; resultSamples: number }, f: never) => {
           const w = real['axisWeights']!(m as never, f) as { first: Int32Array; taps: number };
-          // one step of the first output row into the source is enough to show
           const first = w.first.slice();
           first[3] = first[4]!;
           return { ...w, first };

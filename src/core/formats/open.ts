@@ -4,7 +4,7 @@ import { openPng } from './png/read';
 import { SIGNATURE } from './png/header';
 import { openRaw } from './raw/read';
 import type { RawGuess } from './raw/guess';
-import { rawBytesOf, type RawLayout } from './raw/layout';
+import { type RawLayout, rawBytesOf } from './raw/layout';
 
 /** Endings under which headerless height files go. */
 export const RAW_ENDINGS = ['raw', 'r16', 'r8', 'bin', 'dat'] as const;

@@ -8,7 +8,7 @@ import { bringIn, editRecipe, replaceSource, useSession } from '@/state';
 import { Button, Fold, NumberField, Segmented } from '@/ui';
 import { useCurrentRecipe } from '../hooks';
 import { BenchHead, Group, Hint } from './parts';
-import { RawPanel } from './raw-panel';
+import { HeaderlessPanel } from './headerless-panel';
 import { ReplacementNote } from './replacement';
 
 type Given = 'high' | 'range' | 'code';
@@ -189,7 +189,7 @@ export function BringIn() {
         ))}
       </dl>
       <ReplacementNote />
-      <RawPanel />
+      <HeaderlessPanel />
       <Calibration />
       <Spacing />
       <div className="flex flex-col gap-2 border-t border-rule pt-3">

@@ -1,6 +1,6 @@
 import type { ByteSource } from '../../base';
 import { HOST_IS_LITTLE, swapBytes } from '../bytes';
-import { rawSampleBytes, viewSamples, type RawLayout } from './layout';
+import { viewSamples, rawSampleBytes, type RawLayout } from './layout';
 
 /** A small picture of a headerless file as one layout reads it. */
 export interface RawPreview {

@@ -195,7 +195,7 @@ export function firstLayout(bytes: number): RawLayout {
 }
 
 /** Everything that a headerless file does not say about itself. */
-export function RawPanel() {
+export function HeaderlessPanel() {
   const layout = useSession((s) => s.layout);
   const source = useSession((s) => s.source);
   const [typing, setTyping] = useState(false);
