@@ -1,4 +1,4 @@
-import { followHistory, openDemo, openProject, readAgain, tellDeleted } from './projects';
+import { catchUp, followHistory, openDemo, openProject, readAgain, tellDeleted } from './projects';
 import { saveNow, saveSoon } from './keeping';
 import { replan } from './planning';
 import { onHistoryStep, useRecipe } from './recipe-store';
@@ -37,10 +37,7 @@ export async function start(): Promise<void> {
       if (useSession.getState().projectId === id) tellDeleted();
     },
     // what the other tab kept last is what goes on here
-    promoted: () => {
-      const { projectId } = useSession.getState();
-      if (projectId !== null) void openProject(projectId);
-    },
+    promoted: () => void catchUp(),
   });
   patchSession({ projects: await listProjects() });
   const id = await currentProject();

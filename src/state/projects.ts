@@ -208,6 +208,19 @@ export async function openProject(id: string): Promise<void> {
   }
 }
 
+/** Opens the project anew where something else is kept of it than what is open; what is the same goes on undisturbed. */
+export async function catchUp(): Promise<void> {
+  const { projectId, projectName, keptSource } = useSession.getState();
+  if (projectId === null) return;
+  try {
+    const { project } = await loadProject(projectId);
+    const open = JSON.stringify([useRecipe.getState().recipe, projectName, keptSource?.key]);
+    if (open !== JSON.stringify([project.recipe, project.name, project.source.key])) await openProject(projectId);
+  } catch (reason) {
+    showError(reason, 'opening the project');
+  }
+}
+
 export async function openDemo(): Promise<void> {
   try {
     const response = await fetch(DEMO.url);

@@ -7,6 +7,8 @@ import { patchSession, useSession } from './session';
  */
 const LOCK = 'level-grid/editing';
 const CHANNEL = 'level-grid/tabs';
+/** A page that was reloaded may hold the lock for a moment longer: only one that keeps it is another tab. */
+const FOLLOW_AFTER_MS = 500;
 
 const message = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('saved'), id: z.string() }),
@@ -29,12 +31,16 @@ interface Follow {
   readonly promoted: () => void;
 }
 
-/** Waits for the lock in the queue; the tab edits as soon as it has it, and until it closes or another takes over. */
-function edit(options: LockOptions, follow: Follow): void {
+/**
+ * Waits for the lock in the queue; the tab edits as soon as it has it, and until it closes or another takes over.
+ * `begun` is called when it has it.
+ */
+function edit(options: LockOptions, follow: Follow, begun?: () => void): void {
   navigator.locks
     .request(LOCK, options, () => {
       const followed = useSession.getState().following;
       patchSession({ following: false });
+      begun?.();
       if (followed) follow.promoted();
       // held for as long as the tab lives
       return new Promise<void>(() => undefined);
@@ -56,10 +62,17 @@ export async function joinTabs(follow: Follow): Promise<void> {
     if (told.data.kind === 'deleted') follow.deleted(told.data.id);
     else if (useSession.getState().following) follow.saved(told.data.id);
   };
-  const { held = [] } = await navigator.locks.query();
-  patchSession({ following: held.some((l) => l.name === LOCK) });
   takeOver = () => edit({ steal: true }, follow);
-  edit({}, follow);
+  await new Promise<void>((decided) => {
+    const later = setTimeout(() => {
+      patchSession({ following: true });
+      decided();
+    }, FOLLOW_AFTER_MS);
+    edit({}, follow, () => {
+      clearTimeout(later);
+      decided();
+    });
+  });
 }
 
 let takeOver = (): void => undefined;

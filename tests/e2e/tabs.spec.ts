@@ -1,5 +1,5 @@
 /** Several tabs, and pages that end at a bad moment. */
-import { card, expect, go, link, open, ready, test } from './helpers';
+import { card, downloaded, expect, go, link, open, ready, test } from './helpers';
 
 test('one tab edits, the other follows live and takes over by a click', async ({ app, context }) => {
   const other = await context.newPage();
@@ -29,6 +29,33 @@ test('one tab edits, the other follows live and takes over by a click', async ({
   await go(app, 'Fit');
   await app.getByRole('slider', { name: 'Vertices per side' }).press('ArrowUp');
   await expect(link(app, 'Fit')).toContainText('1531²');
+});
+
+test('a tab that may edit when another ends goes on undisturbed where nothing else was kept', async ({
+  app,
+  context,
+}) => {
+  // an ending page that holds the lock
+  await app.goto('about:blank');
+  const ending = await context.newPage();
+  await ending.goto('/demo/kettle-tarn.png');
+  await ending.evaluate(
+    () =>
+      new Promise<void>((held) => {
+        void navigator.locks.request('level-grid/editing', () => {
+          held();
+          return new Promise(() => undefined);
+        });
+      }),
+  );
+  await open(app);
+  await expect(app.getByText('Another tab edits.')).toBeVisible();
+  await go(app, 'Hand over');
+  await ending.close();
+  // the click waits until the page can be used
+  const files = await downloaded(app, () => app.getByRole('button', { name: 'Download the pack' }).click());
+  expect(Object.keys(files)).toContain('recipe.json');
+  await expect(app.getByText('Another tab edits.')).toHaveCount(0);
 });
 
 test('a reload right after a change keeps it, 20 of 20 times', async ({ app }) => {
