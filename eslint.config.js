@@ -52,6 +52,21 @@ export default ts.config(
     },
   },
   {
+    // every change of a recipe is a named, tested function: nobody else makes one
+    files: ['src/**/*.ts', 'src/**/*.tsx'],
+    ignores: ['**/*.test.ts', 'src/core/edits/**', 'src/core/recipe/**'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        ...[
+          'CallExpression[callee.name=/^(editRecipe|choose)$/] :matches(SpreadElement, AssignmentExpression)',
+          'SpreadElement[argument.name=/^recipe$/]',
+          'ObjectExpression > SpreadElement[argument.object.name="recipe"]',
+        ].map((selector) => ({ selector, message: 'Recipes are made in core/edits alone.' })),
+      ],
+    },
+  },
+  {
     files: ['tests/**', '**/*.test.ts'],
     rules: {
       '@typescript-eslint/no-non-null-assertion': 'off',

@@ -8,21 +8,10 @@ import { editRecipe, patchSession, useRecipe, useSession } from '@/state';
 export const usePlan = (): Plan | null => useSession((s) => s.plan);
 export const useCurrentRecipe = (): Recipe | null => useRecipe((s) => s.recipe);
 
-/** Changes one part of the recipe. A value that can't be used is told in the message above the bench. */
-export function change<K extends 'source' | 'fit' | 'height' | 'output' | 'split'>(
-  part: K,
-  values: Partial<NonNullable<Recipe[K]>>,
-): void {
-  editRecipe((r) => ({ ...r, [part]: { ...r[part], ...values } }));
-}
-
-/** The same for choices that are no fields: the fault shows as the page's message instead of being thrown. */
-export function choose<K extends 'source' | 'fit' | 'height' | 'output' | 'split'>(
-  part: K,
-  values: Partial<NonNullable<Recipe[K]>>,
-): void {
+/** An edit from a control that has no place for a message: where it can't be used the page says so. */
+export function choose(edit: (recipe: Recipe) => unknown): void {
   try {
-    change(part, values);
+    editRecipe(edit);
   } catch (reason) {
     if (reason instanceof LevelGridError) patchSession({ error: reason.toRecord() });
     else throw reason;

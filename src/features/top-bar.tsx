@@ -4,13 +4,14 @@ import { ChevronDown, Keyboard, Moon, Redo2, Sun, Undo2 } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { useStore } from 'zustand';
 import { withTarget } from '@/core/edits';
+import { HEIGHT_ENDINGS } from '@/core/formats';
 import { BUILT_IN_TARGETS } from '@/core/targets';
 import {
-  bringIn,
-  editRecipe,
+  bringInAll,
   openDemo,
   openProject,
   patchSession,
+  projectName as nameOfProject,
   redo,
   removeProject,
   renameProject,
@@ -19,14 +20,15 @@ import {
   useSession,
 } from '@/state';
 import { Button, Select, Sheet } from '@/ui';
+import { choose } from './hooks';
 
 const switchTarget = (id: string): void => {
   const { facts } = useSession.getState();
-  if (facts) editRecipe((r) => withTarget(r, id, facts.info));
+  if (facts) choose((r) => withTarget(r, id, facts.info));
 };
 
 function ProjectMenu() {
-  const projectName = useSession((s) => s.projectName);
+  const projectName = useRecipe(nameOfProject);
   const projects = useSession((s) => s.projects);
   const projectId = useSession((s) => s.projectId);
   const [deleting, setDeleting] = useState(false);
@@ -90,11 +92,12 @@ function ProjectMenu() {
         type="file"
         className="hidden"
         aria-label="Heightmap to bring in"
-        accept=".png,.raw,.r16,.r8,.bin,.dat"
+        multiple
+        accept={HEIGHT_ENDINGS.join()}
         onChange={(e) => {
-          const chosen = e.target.files?.[0];
+          const files = [...(e.target.files ?? [])];
           e.target.value = '';
-          if (chosen) void bringIn(chosen);
+          if (files.length > 0) void bringInAll(files);
         }}
       />
       <Sheet open={deleting} title={`Delete ${projectName}?`} onClose={() => setDeleting(false)}>

@@ -3,8 +3,8 @@ import { useEffect, useRef, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { useHotkeys } from 'react-hotkeys-hook';
 import type { RawLayout } from '@/core/formats';
-import { bringIn, editHere, patchSession, readAsRaw, redo, start, undo, useSession } from '@/state';
-import { Button } from '@/ui';
+import { bringInAll, editHere, patchSession, readAsRaw, redo, start, undo, useSession } from '@/state';
+import { Button, tied } from '@/ui';
 import { Bench } from './bench';
 import { firstLayout, LayoutFields } from './bench/headerless-panel';
 import { ImportCard } from './card/import-card';
@@ -38,10 +38,7 @@ function JobLine() {
   const left =
     job.progress > 0.03 && spent > 1500 ? Math.ceil((spent * (1 - job.progress)) / job.progress / 1000) : null;
   return (
-    <div
-      role="status"
-      className="absolute right-[306px] bottom-[168px] z-40 bg-panel border border-ink flex items-center gap-3 px-3 h-10"
-    >
+    <div role="status" className="bg-panel border border-ink flex items-center gap-3 px-3 h-10">
       <span className="max-w-44 truncate">{job.label}</span>
       <span
         className="w-24 h-2 border border-ink"
@@ -58,6 +55,20 @@ function JobLine() {
       </span>
       <Button kind="link" onClick={() => job.cancel()}>
         cancel
+      </Button>
+    </div>
+  );
+}
+
+/** What happened meanwhile and needs no answer; it stays until it has been read. */
+function Notice() {
+  const notice = useSession((s) => s.notice);
+  if (notice === null) return null;
+  return (
+    <div role="status" className="bg-panel border border-ink flex items-start gap-3 px-3 py-2 max-w-[440px]">
+      <p>{tied(notice)}</p>
+      <Button kind="link" onClick={() => patchSession({ notice: null })}>
+        Close
       </Button>
     </div>
   );
@@ -182,10 +193,7 @@ export function Workplace() {
   const { getRootProps, isDragActive } = useDropzone({
     noClick: true,
     noKeyboard: true,
-    multiple: false,
-    onDropAccepted: ([file]) => {
-      if (file) void bringIn(file);
-    },
+    onDropAccepted: (files) => void bringInAll(files),
   });
   return (
     <div {...getRootProps()} className="h-screen min-w-[1100px] flex flex-col relative" data-ready={ready}>
@@ -203,11 +211,16 @@ export function Workplace() {
         </div>
         <ImportCard />
       </main>
-      <JobLine />
+      <div className="absolute right-[306px] bottom-[168px] z-40 flex flex-col items-end gap-2">
+        <Notice />
+        <JobLine />
+      </div>
       <ErrorSheet />
       {isDragActive && (
         <div className="absolute inset-0 z-50 bg-film/85 grid place-items-center border-4 border-kelp pointer-events-none">
-          <p className="text-[22px] font-semibold">Drop the heightmap: it becomes a project of its own</p>
+          <p className="text-[22px] font-semibold">
+            Drop heightmaps or a folder: each file becomes a project of its own
+          </p>
         </div>
       )}
       <KeysSheet open={keys} onClose={() => setKeys(false)} />

@@ -1,5 +1,6 @@
 import { catchUp, followHistory, openDemo, openProject, readAgain, tellDeleted } from './projects';
 import { saveNow, saveSoon } from './keeping';
+import { provePack } from './packing';
 import { replan } from './planning';
 import { onHistoryStep, useRecipe } from './recipe-store';
 import { patchSession, useSession } from './session';
@@ -15,14 +16,15 @@ export async function start(): Promise<void> {
   started = true;
   whenWorkersDie(readAgain);
   onHistoryStep(followHistory);
-  useRecipe.subscribe(() => {
-    replan();
+  useRecipe.subscribe((now, before) => {
+    if (now.recipe !== before.recipe) replan();
     saveSoon();
+    // other values are another proof
+    if (now.typed !== before.typed && now.recipe === before.recipe && useSession.getState().pack) void provePack();
   });
   useSession.subscribe((now, before) => {
     if (now.facts !== before.facts) replan();
-    if (now.step !== before.step || now.section !== before.section || now.projectName !== before.projectName)
-      saveSoon();
+    if (now.step !== before.step || now.section !== before.section) saveSoon();
   });
   addEventListener('pagehide', () => void saveNow());
   // a page that is only hidden may never be heard of again
@@ -31,7 +33,7 @@ export async function start(): Promise<void> {
   });
   await joinTabs({
     saved: (id) => {
-      if (useSession.getState().projectId === id) void openProject(id);
+      if (useSession.getState().projectId === id) void catchUp();
     },
     deleted: (id) => {
       if (useSession.getState().projectId === id) tellDeleted();

@@ -3,6 +3,7 @@ export * from './defaults';
 export { makeDraft, makePack, provePack, recipeKey } from './packing';
 export {
   bringIn,
+  bringInAll,
   openDemo,
   openProject,
   readAsRaw,

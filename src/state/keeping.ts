@@ -1,6 +1,6 @@
 import { useRecipe } from './recipe-store';
-import { useSession } from './session';
-import { noteLatest, saveProject, type StoredProject } from './storage';
+import { patchSession, useSession } from './session';
+import { listProjects, noteLatest, saveProject, type StoredProject } from './storage';
 import { tellOthers } from './tabs';
 import { showError } from './workers';
 
@@ -9,22 +9,28 @@ const SAVE_AFTER_MS = 300;
 let timer: ReturnType<typeof setTimeout> | undefined;
 
 function openProject(): StoredProject | null {
-  const { projectId, projectName, facts, step, section, arrived, keptSource, following } = useSession.getState();
-  const { recipe } = useRecipe.getState();
+  const { projectId, facts, step, section, arrived, keptSource, following } = useSession.getState();
+  const { recipe, typed } = useRecipe.getState();
   // a source that is still being read may turn out to be bad: nothing of it is kept yet
   if (projectId === null || !recipe || !facts || arrived !== null) return null;
   // a recipe is never kept beside bytes that are not its own, nor over what another tab edits
   if (!keptSource || following) return null;
   return {
-    schema: 'project/3',
+    schema: 'project/4',
     id: projectId,
-    name: projectName,
     file: facts.file,
     recipe,
+    typed,
     source: keptSource,
     step,
     section,
   };
+}
+
+/** The list of projects shows the name that is kept. */
+async function relist(id: string, name: string | undefined): Promise<void> {
+  const { projects } = useSession.getState();
+  if (!projects.some((p) => p.id === id && p.name === name)) patchSession({ projects: await listProjects() });
 }
 
 /** Keeps the open project as it is. */
@@ -34,6 +40,7 @@ export async function saveNow(): Promise<void> {
   noteLatest(value);
   try {
     await saveProject(value);
+    await relist(value.id, value.recipe.name);
     tellOthers({ kind: 'saved', id: value.id });
   } catch (reason) {
     showError(reason, 'keeping the project');

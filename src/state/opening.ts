@@ -1,12 +1,14 @@
+import { asLevelGridError, type LevelGridError } from '../core/base';
 import type { RawLayout } from '../core/formats';
 import { freshRecipe } from '../core/edits';
-import type { ChainStep } from '../core/plan';
+import type { ChainStep, SourceFacts } from '../core/plan';
 import type { Overview } from '../core/raster';
 import type { Recipe } from '../core/recipe';
 import type { HeldSource } from '../workers/protocol';
 import { saveNow } from './keeping';
 import { forgetMeasured, keepMeasured } from './planning';
-import { keepRecipe, loadRecipe } from './recipe-store';
+import { endJob, isJob, showJob, showProgress } from './jobs';
+import { editRecipe, keepRecipe, loadRecipe, projectName, useRecipe, type Typed } from './recipe-store';
 import { patchSession, useSession, type SectionLine } from './session';
 import { keepSource, listProjects, saveOverview, type KeptSource } from './storage';
 import { showError, workers } from './workers';
@@ -28,12 +30,20 @@ let sources = 0;
 
 export interface Opening {
   readonly id: string;
+  /** Of a project that has no recipe yet. */
   readonly name: string;
   readonly file: string;
   readonly blob: Blob;
   readonly raw: RawLayout | null;
-  /** Null: a fresh recipe for the facts of the file; `as it is`: the one that is open, with its undo. */
-  readonly recipe: Recipe | 'as it is' | null;
+  /**
+   * The recipe for the source; null: a fresh one for the facts of the file; a function: the open one, edited, with its
+   * undo. What is edited is edited in the moment in which the source takes its place.
+   */
+  readonly recipe: Recipe | ((open: Recipe, facts: SourceFacts) => Recipe) | null;
+  /** The source that an edited recipe is for, where it is another one: see the document. */
+  readonly source?: number;
+  /** What was typed into the target. */
+  readonly typed?: Typed;
   readonly step: ChainStep;
   readonly section: SectionLine | null;
   /** Where the source's bytes are kept; null: they must be kept first. */
@@ -48,13 +58,13 @@ export const isOpening = (): boolean => arriving !== null;
 /** What is open, as a way to have it again. */
 function keepOpenProject(): () => void {
   const s = useSession.getState();
-  const { projectId, projectName, source, sourceKey, facts, layout, held, ground, pack, proof, typed } = s;
+  const { projectId, source, sourceKey, facts, held, ground, pack, proof } = s;
   const { step, view, section, draft, replacement, keptSource } = s;
   const recipe = keepRecipe();
   const measured = keepMeasured();
   return () => {
     measured();
-    patchSession({ projectId, projectName, source, sourceKey, facts, layout, held, ground, pack, proof, typed });
+    patchSession({ projectId, source, sourceKey, facts, held, ground, pack, proof });
     patchSession({ step, view, section, draft, replacement, keptSource, arrived: null, wholeFrom: null });
     recipe();
   };
@@ -65,17 +75,37 @@ const wholeLine = ({ width, height }: { width: number; height: number }): Sectio
   b: { x: width * 0.86, y: height * 0.79 },
 });
 
+/** Work for the source that was open is for nothing once another comes; that is said. */
+function giveUpWork({ id, file, name, recipe }: Opening): void {
+  const { job, projectId } = useSession.getState();
+  if (!job) return;
+  job.cancel();
+  const what = job.label.toLowerCase();
+  const why =
+    id === projectId ? `${file} was read` : `${(typeof recipe === 'object' && recipe?.name) || name} was opened`;
+  patchSession({
+    job: null,
+    notice: `${projectName(useRecipe.getState())}: ${what} was stopped, because ${why}.`,
+  });
+}
+
 /**
  * Opens a source and makes it the current project. Its header facts show at once and its ground as far as it has been
- * read; where it turns out to be bad or reading is cancelled, what was open before is there again, as it was.
+ * read; where it turns out to be bad or reading is cancelled, what was open before is there again, as it was. False
+ * where another source took its place meanwhile.
  */
-export async function openSource(o: Opening): Promise<void> {
+export async function openSource(o: Opening): Promise<boolean> {
   await saveNow();
   // another file while one is being read: the way back is the one from before both
   const restore = arriving?.restore ?? keepOpenProject();
   const before = arriving ? arriving.before : useSession.getState().sourceKey;
-  arriving?.cancel();
+  patchSession({ notice: null });
+  if (arriving) arriving.cancel();
+  else giveUpWork(o);
   const key = `${o.id}/${++sources}`;
+  let job = 0;
+  /** The recipe can't be one for this source. */
+  const faults: LevelGridError[] = [];
   let shown = 0;
   let times = 0;
   /** Another file took the place of this one: what the workers have of it goes. */
@@ -95,76 +125,85 @@ export async function openSource(o: Opening): Promise<void> {
       forgetMeasured();
       patchSession({
         projectId: o.id,
-        projectName: o.name,
         source: o.blob,
         keptSource: o.kept,
         sourceKey: key,
         arrived: 0,
         wholeFrom: whole,
         facts,
-        layout: o.raw ?? facts.raw ?? null,
         held: drawable,
         ground: null,
         // the last pack of this project stays, to tell what a new source changes on the card
-        ...(o.recipe === 'as it is' ? {} : { pack: null, replacement: null }),
+        ...(typeof o.recipe === 'function' ? {} : { pack: null, replacement: null }),
         draft: null,
         proof: null,
-        typed: {},
         step: o.step,
         view: 'relief',
         section: null,
         error: null,
         refusedFile: null,
       });
-      if (o.recipe !== 'as it is') loadRecipe(o.recipe ?? freshRecipe(facts, o.name));
+      const { recipe } = o;
+      if (typeof recipe !== 'function') {
+        loadRecipe(recipe ?? freshRecipe(facts, o.name), o.typed);
+        return;
+      }
+      try {
+        editRecipe((r) => recipe(r, facts), o.source);
+      } catch (reason) {
+        faults.push(asLevelGridError(reason, 'fitting the recipe to the source'));
+        running.cancel();
+      }
     },
     (done, total) => {
-      const { job, arrived } = useSession.getState();
+      const { arrived } = useSession.getState();
       const now = performance.now();
-      if (!job || arriving?.key !== key || now - shown < (times < FIRST ? SHOW_FIRST_MS : SHOW_EVERY_MS)) return;
+      if (!isJob(job) || arriving?.key !== key || now - shown < (times < FIRST ? SHOW_FIRST_MS : SHOW_EVERY_MS)) return;
       times++;
       shown = now;
-      patchSession({ job: { ...job, progress: done / total }, arrived: arrived === null ? null : done });
+      showProgress(job, done / total);
+      patchSession({ arrived: arrived === null ? null : done });
     },
   );
   arriving = { key, before, cancel: running.cancel, restore };
-  patchSession({ job: { label: `Reading ${o.file}`, progress: 0, started: Date.now(), cancel: running.cancel } });
+  job = showJob(`Reading ${o.file}`, running.cancel);
   let held: HeldSource;
   try {
     held = await running.done;
-    if (superseded()) return;
+    if (faults[0]) throw faults[0];
+    if (superseded()) return false;
     if (!o.kept) {
       const kept = await keepSource(o.id, o.blob).catch((reason: unknown) => {
         showError(reason, 'keeping the source');
         return null;
       });
-      if (superseded()) return;
+      if (superseded()) return false;
       patchSession({ keptSource: kept });
     }
   } catch (reason) {
     if (!superseded()) {
       arriving = null;
       restore();
-      patchSession({ job: null });
+      endJob(job);
       void workers().release(key);
     }
-    throw reason;
+    throw faults[0] ?? reason;
   }
   // from here on it is open, whatever becomes of keeping it
   arriving = null;
   patchSession({
     facts: held.facts,
-    layout: held.layout,
     held: true,
     arrived: null,
     wholeFrom: null,
     section: o.section ?? wholeLine(held.facts.info),
-    job: null,
   });
+  endJob(job);
   if (before !== null) void workers().release(before);
   await saveNow();
   patchSession({ projects: await listProjects() });
   if (!o.overview) void keepOverview(o, key);
+  return true;
 }
 
 /** The next time the project is opened its ground shows at once. Where there is no room for that, it takes longer. */

@@ -1,28 +1,19 @@
+import { draftRecipe } from '../core/edits';
 import type { Recipe } from '../core/recipe';
-import { draftRecipe } from '../core/run';
-import type { Running } from '../workers/client';
+import { asJob, givenUp } from './jobs';
 import { useRecipe } from './recipe-store';
 import { patchSession, useSession } from './session';
 import { showError, workers } from './workers';
 
-async function asJob<T>(
-  label: string,
-  start: (report: (done: number, total: number) => void) => Running<T>,
-): Promise<T> {
-  useSession.getState().job?.cancel();
-  const running = start((done, total) => {
-    const { job } = useSession.getState();
-    if (job?.label === label) patchSession({ job: { ...job, progress: done / total } });
-  });
-  patchSession({ job: { label, progress: 0, started: Date.now(), cancel: running.cancel } });
-  try {
-    return await running.done;
-  } finally {
-    if (useSession.getState().job?.label === label) patchSession({ job: null });
-  }
-}
-
 export const recipeKey = (recipe: Recipe | null): string => JSON.stringify(recipe);
+
+const PROVING = 'Proving the pack';
+const PROVING_AGAIN = 'Proving the pack again';
+
+/** What was made for a source is for nobody else: throws where another one is open by now. */
+function stillFor(sourceKey: string): void {
+  if (useSession.getState().sourceKey !== sourceKey) throw givenUp();
+}
 
 /** Writes the pack into memory and proves it. Cancelled or failed, the one before stays. */
 export async function makePack(): Promise<boolean> {
@@ -31,21 +22,28 @@ export async function makePack(): Promise<boolean> {
   if (sourceKey === null || arrived !== null || !recipe) return false;
   try {
     const result = await asJob('Writing the pack', (report) => workers().pack(sourceKey, recipe, report));
+    stillFor(sourceKey);
     patchSession({ pack: { ...result, key: recipeKey(recipe) }, proof: null });
     if (await provePack()) return true;
-    patchSession({ pack: packBefore, proof: proofBefore });
+    const now = useSession.getState();
+    // the pack stays where its proof only made room for one with newer values
+    if (now.sourceKey === sourceKey && now.job?.label !== PROVING_AGAIN)
+      patchSession({ pack: packBefore, proof: proofBefore });
   } catch (reason) {
     showError(reason, 'writing the pack');
   }
   return false;
 }
 
-/** Proves the pack with the values as typed; false where that could not be finished. */
+/** Proves the pack with the values as typed; false where that could not be finished, or newer values took its place. */
 export async function provePack(): Promise<boolean> {
-  const { sourceKey, pack, typed } = useSession.getState();
+  const { sourceKey, pack, job } = useSession.getState();
+  const { typed } = useRecipe.getState();
   if (sourceKey === null || !pack) return false;
+  const label = job?.label === PROVING || job?.label === PROVING_AGAIN ? PROVING_AGAIN : PROVING;
   try {
-    const result = await asJob('Proving the pack', (report) => workers().prove(sourceKey, pack, { ...typed }, report));
+    const result = await asJob(label, (report) => workers().prove(sourceKey, pack, { ...typed }, report));
+    stillFor(sourceKey);
     patchSession({ proof: { ...result, key: pack.key } });
     return true;
   } catch (reason) {
@@ -62,7 +60,9 @@ export async function makeDraft(vertices: number): Promise<boolean> {
   try {
     const used = draftRecipe(recipe, vertices);
     const result = await asJob('Writing the draft', (report) => workers().pack(sourceKey, used, report));
+    stillFor(sourceKey);
     const { proof } = await asJob('Proving the draft', (report) => workers().prove(sourceKey, result, {}, report));
+    stillFor(sourceKey);
     patchSession({ draft: { ...result, key: recipeKey(recipe), proof, vertices } });
     return true;
   } catch (reason) {

@@ -1,12 +1,12 @@
-import { LevelGridError } from '../core/base';
-import type { RawLayout } from '../core/formats';
-import type { ChainStep } from '../core/plan';
+import { asLevelGridError, LevelGridError } from '../core/base';
+import { isHeightName, type RawLayout } from '../core/formats';
+import type { ChainStep, SourceFacts } from '../core/plan';
 import { forReplacement, renamed, withRawLayout, type Keeps } from '../core/edits';
 import type { Recipe } from '../core/recipe';
 import { DEMO } from './defaults';
 import { saveNoMore, saveNow } from './keeping';
 import { isOpening, openSource } from './opening';
-import { editRecipe, loadRecipe, useRecipe } from './recipe-store';
+import { editRecipe, loadRecipe, projectName, useRecipe } from './recipe-store';
 import { patchSession, useSession } from './session';
 import { deleteProject, listProjects, loadOverview, loadProject, type KeptSource } from './storage';
 import { tellOthers } from './tabs';
@@ -16,15 +16,15 @@ const freshId = (): string => crypto.randomUUID();
 
 /** Reads the open source again with fresh workers; recipe and history stay. */
 export function readAgain(): void {
-  const { projectId, projectName, source, facts, layout, step, section, keptSource } = useSession.getState();
+  const { projectId, source, facts, step, section, keptSource } = useSession.getState();
   if (projectId === null || !source || !facts || isOpening()) return;
   openSource({
     id: projectId,
-    name: projectName,
+    name: facts.file,
     file: facts.file,
     blob: source,
-    raw: layout,
-    recipe: 'as it is',
+    raw: facts.raw ?? null,
+    recipe: unchanged,
     step,
     section,
     kept: keptSource,
@@ -34,27 +34,71 @@ export function readAgain(): void {
   });
 }
 
+/** Opens a file as a project of its own. Throws what `openSource` throws. */
+async function openFresh(file: File, raw: RawLayout | null): Promise<boolean> {
+  if (useSession.getState().following) throw editedElsewhere(file.name);
+  return openSource({
+    id: freshId(),
+    name: file.name.replace(/\.[^.]*$/, '') || file.name,
+    file: file.name,
+    blob: file,
+    raw,
+    recipe: null,
+    step: 'bring-in',
+    section: null,
+    kept: null,
+    overview: null,
+  });
+}
+
 /** Brings a file in as a project of its own. */
 export async function bringIn(file: File, raw: RawLayout | null = null): Promise<void> {
   try {
-    if (useSession.getState().following) throw editedElsewhere(file.name);
-    const name = file.name.replace(/\.[^.]*$/, '') || file.name;
-    await openSource({
-      id: freshId(),
-      name,
-      file: file.name,
-      blob: file,
-      raw,
-      recipe: null,
-      step: 'bring-in',
-      section: null,
-      kept: null,
-      overview: null,
-    });
+    await openFresh(file, raw);
   } catch (reason) {
     showError(reason, 'bringing the file in');
     if (refused(reason)) patchSession({ refusedFile: file });
   }
+}
+
+/** As many files become projects at once. */
+const MOST_AT_ONCE = 32;
+
+/**
+ * Brings several files in, or what height files a folder holds: each becomes a project of its own, the last one stays
+ * open, and one sentence says what became of them. Cancelling one, or opening something else, ends it.
+ */
+export async function bringInAll(files: readonly File[]): Promise<void> {
+  const [only] = files;
+  if (only && files.length === 1) return bringIn(only);
+  const heights = files.filter((f) => isHeightName(f.name));
+  const others = files.length - heights.length;
+  const left: string[] = [];
+  const came: string[] = [];
+  for (const file of heights.slice(0, MOST_AT_ONCE)) {
+    try {
+      if (!(await openFresh(file, null))) break;
+      came.push(file.name);
+    } catch (reason) {
+      const error = asLevelGridError(reason, 'bringing the file in');
+      if (error.code === 'cancelled') break;
+      left.push(`${file.name} (found ${error.found})`);
+    }
+  }
+  const waiting = heights.length - came.length - left.length;
+  const open = projectName(useRecipe.getState());
+  patchSession({
+    notice: [
+      came.length === 0
+        ? `None of ${files.length} files became a project.`
+        : `${came.length} of ${files.length} files became ${came.length === 1 ? 'a project' : 'projects, each its own'}; ${open} is open, the Project menu lists them all.`,
+      ...(left.length > 0
+        ? [`Not read: ${left.slice(0, 3).join(', ')}${left.length > 3 ? ` and ${left.length - 3} more` : ''}.`]
+        : []),
+      ...(waiting > 0 ? [`${waiting} not begun.`] : []),
+      ...(others > 0 ? [`${others} with other endings ${others === 1 ? 'was' : 'were'} left alone.`] : []),
+    ].join(' '),
+  });
 }
 
 const editedElsewhere = (file: string): LevelGridError =>
@@ -92,64 +136,88 @@ interface SourceState {
   readonly raw: RawLayout | null;
 }
 
-/** Sources that took the place of others, with the recipes before and after: a step in the history takes them along. */
-const replacements: {
-  readonly before: Recipe;
-  readonly after: Recipe;
-  readonly from: SourceState;
-  readonly to: SourceState;
-}[] = [];
+/** Sources that were replaced, and those that took their place, by their numbers in the document. */
+const sources = new Map<number, SourceState>();
+let lastSource = 0;
 
-/** Opens a source under the open project's recipe and history. Throws what `openSource` throws. */
-async function reopen({ blob, file, raw }: SourceState, kept: KeptSource | null): Promise<void> {
-  const { projectId, projectName, step, section } = useSession.getState();
-  if (projectId === null) return;
-  await openSource({
-    id: projectId,
-    name: projectName,
-    file,
-    blob,
-    raw,
-    recipe: 'as it is',
-    step,
-    section,
-    kept,
-    overview: null,
-  });
+type Edit = (open: Recipe, facts: SourceFacts) => Recipe;
+
+/**
+ * Opens a source under the open project's recipe and history; `edit` makes the recipe one for it. False where another
+ * took its place meanwhile. Throws what `openSource` throws.
+ */
+async function reopen(
+  { blob, file, raw }: SourceState,
+  kept: KeptSource | null,
+  edit: Edit,
+  source?: number,
+): Promise<boolean> {
+  const { projectId: id, step, section } = useSession.getState();
+  if (id === null) return false;
+  const named = source === undefined ? {} : { source };
+  return openSource({ id, name: file, file, blob, raw, recipe: edit, ...named, step, section, kept, overview: null });
 }
 
-/** A step in the history that crosses a replacement takes the source along. */
-export function followHistory(from: Recipe | null, to: Recipe | null): void {
-  const back = replacements.find((r) => r.after === from && r.before === to);
-  const forth = replacements.find((r) => r.before === from && r.after === to);
-  const source = back?.from ?? forth?.to;
+const unchanged = (recipe: Recipe): Recipe => recipe;
+
+/** The source as it is open now. */
+function openSourceState(): SourceState | null {
+  const { source, facts } = useSession.getState();
+  const { recipe } = useRecipe.getState();
+  return source && facts && recipe ? { blob: source, file: facts.file, raw: recipe.source.raw ?? null } : null;
+}
+
+/** Another source in the place of the open one, with the recipe edited to suit it: a step in the history. */
+async function exchangeSource(to: SourceState, kept: KeptSource | null, edit: Edit): Promise<boolean> {
+  const from = openSourceState();
+  if (!from) return false;
+  sources.set(useRecipe.getState().source, from);
+  sources.set(++lastSource, to);
+  return reopen(to, kept, edit, lastSource);
+}
+
+/**
+ * A step in the history that leads to another source takes it along; where that can't be read the step is taken back: a
+ * recipe never stands beside a source that it is not for.
+ */
+export function followHistory(to: number, takeBack: () => void): void {
+  const source = sources.get(to);
   if (!source) return;
   patchSession({ replacement: null });
-  reopen(source, null).catch((reason: unknown) => {
+  reopen(source, null, unchanged).catch((reason: unknown) => {
+    takeBack();
     showError(reason, 'reading the source again');
   });
 }
 
 /** Another file in the place of the source. Every choice stays; of another size, the ground keeps its extent. */
 export async function replaceSource(file: File): Promise<void> {
-  const { source, facts } = useSession.getState();
-  const { recipe: before } = useRecipe.getState();
-  if (!source || !facts || !before) return;
-  const from: SourceState = { blob: source, file: facts.file, raw: before.source.raw ?? null };
-  const to: SourceState = { blob: file, file: file.name, raw: null };
+  const { facts } = useSession.getState();
+  const { recipe } = useRecipe.getState();
+  if (!facts || !recipe) return;
+  const { width, height } = facts.info;
+  const before = { width, height, spacing: recipe.source.spacing };
   try {
-    await reopen(to, null);
+    const to: SourceState = { blob: file, file: file.name, raw: null };
+    const opened = await exchangeSource(to, null, (r, { info }) =>
+      forReplacement(withRawLayout(r, null), before, info, 'extent'),
+    );
     const now = useSession.getState().facts;
-    if (!now) return;
-    const { width, height } = facts.info;
+    if (!opened || !now) return;
     const after = { width: now.info.width, height: now.info.height };
-    editRecipe((r) => forReplacement(withRawLayout(r, null), { width, height }, after, 'extent'));
-    const replaced = useRecipe.getState().recipe;
-    if (replaced && replaced !== before) replacements.push({ before, after: replaced, from, to });
-    patchSession({
-      step: 'bring-in',
-      replacement: { before: { width, height, spacing: before.source.spacing }, after, keeps: 'extent' },
-    });
+    patchSession({ step: 'bring-in', replacement: { before, after, keeps: 'extent' } });
+  } catch (reason) {
+    showError(reason, 'reading the source');
+  }
+}
+
+/** Reads the current source again with another layout of its headerless file; every later choice stays. */
+export async function rereadAs(raw: RawLayout): Promise<void> {
+  const open = openSourceState();
+  if (!open) return;
+  try {
+    const { keptSource } = useSession.getState();
+    await exchangeSource({ ...open, raw }, keptSource, (r) => withRawLayout(r, raw));
   } catch (reason) {
     showError(reason, 'reading the source');
   }
@@ -160,30 +228,8 @@ export function setKeeps(keeps: Keeps): void {
   const { replacement } = useSession.getState();
   if (!replacement) return;
   const { before, after } = replacement;
-  editRecipe((r) => forReplacement({ ...r, source: { ...r.source, spacing: before.spacing } }, before, after, keeps));
+  editRecipe((r) => forReplacement(r, before, after, keeps));
   patchSession({ replacement: { ...replacement, keeps } });
-}
-
-/** Reads the current source again with another layout of its headerless file; every later choice stays. */
-export async function rereadAs(raw: RawLayout): Promise<void> {
-  const { source, facts } = useSession.getState();
-  const { recipe: before } = useRecipe.getState();
-  if (!source || !facts || !before) return;
-  const file = facts.file;
-  try {
-    await reopen({ blob: source, file, raw }, useSession.getState().keptSource);
-    editRecipe((r) => withRawLayout(r, raw));
-    const after = useRecipe.getState().recipe;
-    if (after && after !== before)
-      replacements.push({
-        before,
-        after,
-        from: { blob: source, file, raw: before.source.raw ?? null },
-        to: { blob: source, file, raw },
-      });
-  } catch (reason) {
-    showError(reason, 'reading the source');
-  }
 }
 
 export async function openProject(id: string): Promise<void> {
@@ -193,11 +239,12 @@ export async function openProject(id: string): Promise<void> {
     const raw = project.recipe.source.raw ?? null;
     await openSource({
       id: project.id,
-      name: project.name,
+      name: project.file,
       file: project.file,
       blob: source,
       raw,
       recipe: project.recipe,
+      typed: project.typed,
       step: project.step as ChainStep,
       section: project.section,
       kept: project.source,
@@ -208,14 +255,23 @@ export async function openProject(id: string): Promise<void> {
   }
 }
 
-/** Opens the project anew where something else is kept of it than what is open; what is the same goes on undisturbed. */
+/** Shows what is kept of the open project. Its source is read again only where that is another one, or read otherwise. */
 export async function catchUp(): Promise<void> {
-  const { projectId, projectName, keptSource } = useSession.getState();
+  const { projectId, keptSource, facts, arrived } = useSession.getState();
   if (projectId === null) return;
   try {
     const { project } = await loadProject(projectId);
-    const open = JSON.stringify([useRecipe.getState().recipe, projectName, keptSource?.key]);
-    if (open !== JSON.stringify([project.recipe, project.name, project.source.key])) await openProject(projectId);
+    const raw = JSON.stringify(project.recipe.source.raw ?? null);
+    const open = useRecipe.getState();
+    const sameSource =
+      arrived === null &&
+      keptSource?.key === project.source.key &&
+      raw === JSON.stringify(open.recipe?.source.raw ?? null);
+    if (!facts || !sameSource) await openProject(projectId);
+    else if (JSON.stringify([open.recipe, open.typed]) !== JSON.stringify([project.recipe, project.typed])) {
+      loadRecipe(project.recipe, project.typed);
+      patchSession({ step: project.step as ChainStep, section: project.section });
+    }
   } catch (reason) {
     showError(reason, 'opening the project');
   }
@@ -268,18 +324,16 @@ export async function removeProject(id: string): Promise<void> {
 }
 
 export function renameProject(name: string): void {
-  patchSession({ projectName: name });
   editRecipe((r) => renamed(r, name));
 }
 
 /** The open project was deleted in another tab: it is still here, but kept no more. */
 export function tellDeleted(): void {
   saveNoMore();
-  const { projectName } = useSession.getState();
   patchSession({ keptSource: null });
   showError(
     new LevelGridError('not-found', {
-      found: `that ${projectName} was deleted in another tab`,
+      found: `that ${projectName(useRecipe.getState())} was deleted in another tab`,
       expected: 'a project that is kept',
       remedy: 'It stays open here, but is no longer kept: save its pack, or open another project.',
     }),

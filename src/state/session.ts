@@ -1,7 +1,6 @@
 import { create } from 'zustand';
 import type { ErrorRecord } from '../core/base';
 import type { Keeps } from '../core/edits';
-import type { RawLayout } from '../core/formats';
 import type { ChainStep, Plan, SourceFacts } from '../core/plan';
 import type { Proof, ProofMaps } from '../core/proof';
 import type { GroundStatistics } from '../core/raster';
@@ -12,6 +11,8 @@ import type { KeptSource, Listing } from './storage';
 
 /** A piece of work that is going on. */
 export interface JobState {
+  /** Which one it is: the result of another belongs to nobody any more. */
+  readonly id: number;
   readonly label: string;
   /** 0..1. */
   readonly progress: number;
@@ -47,7 +48,6 @@ export interface Replacement {
 export interface Session {
   readonly ready: boolean;
   readonly projectId: string | null;
-  readonly projectName: string;
   readonly projects: Listing;
   readonly source: Blob | null;
   /** Where the source is kept; null where there was no room for it: the project is then not kept either. */
@@ -61,7 +61,6 @@ export interface Session {
   /** From this overview level on all of the source can be drawn while it is read; null where none is known. */
   readonly wholeFrom: number | null;
   readonly facts: SourceFacts | null;
-  readonly layout: RawLayout | null;
   /** The source can be drawn. */
   readonly held: boolean;
   readonly ground: GroundStatistics | null;
@@ -74,10 +73,10 @@ export interface Session {
   /** A file that was refused and could be read as a headerless one. */
   readonly refusedFile: File | null;
   readonly proof: { readonly proof: Proof; readonly maps: ProofMaps | null; readonly key: string } | null;
-  /** What the artist typed into the target where it differs from the card. */
-  readonly typed: Readonly<Record<string, number | string>>;
   readonly job: JobState | null;
   readonly error: ErrorRecord | null;
+  /** Something that happened and needs no answer, in one sentence. */
+  readonly notice: string | null;
   readonly step: ChainStep;
   readonly view: View | 'difference';
   readonly errorKind: 'encoding' | 'ground';
@@ -94,7 +93,6 @@ export interface Session {
 export const useSession = create<Session>()(() => ({
   ready: false,
   projectId: null,
-  projectName: '',
   projects: [],
   source: null,
   keptSource: null,
@@ -103,7 +101,6 @@ export const useSession = create<Session>()(() => ({
   arrived: null,
   wholeFrom: null,
   facts: null,
-  layout: null,
   held: false,
   ground: null,
   plan: null,
@@ -113,9 +110,9 @@ export const useSession = create<Session>()(() => ({
   replacement: null,
   refusedFile: null,
   proof: null,
-  typed: {},
   job: null,
   error: null,
+  notice: null,
   step: 'fit',
   view: 'relief',
   errorKind: 'encoding',

@@ -1,5 +1,6 @@
 import { jest } from '@jest/globals';
 import { LevelGridError } from '@/core/base';
+import { withTarget } from '@/core/edits';
 import type { CountedSource } from '@/core/run';
 import type * as State from '.';
 import type * as Planning from './planning';
@@ -82,7 +83,8 @@ test('a file shows its header facts at once and is kept when it is whole', async
   expect(session().job?.label).toBe('Reading far-shore.png');
   const call = workers().opened.at(-1)!;
   call.header(hills.facts);
-  expect(session()).toMatchObject({ projectName: 'far-shore', arrived: 0, held: true, step: 'bring-in' });
+  expect(recipe()?.name).toBe('far-shore');
+  expect(session()).toMatchObject({ arrived: 0, held: true, step: 'bring-in' });
   expect(session().plan?.document.fit).toMatchObject({ width: 505, height: 505 });
   // nothing of it is kept before it has turned out to be good
   expect([...store.values.keys()].some((k) => k === `project/${session().projectId}`)).toBe(false);
@@ -93,7 +95,7 @@ test('a file shows its header facts at once and is kept when it is whole', async
   await bringing;
   expect(session()).toMatchObject({ arrived: null, job: null, error: null });
   const id = session().projectId!;
-  expect(store.values.get(`project/${id}`)).toMatchObject({ name: 'far-shore', file: 'far-shore.png' });
+  expect(store.values.get(`project/${id}`)).toMatchObject({ recipe: { name: 'far-shore' }, file: 'far-shore.png' });
   const { source } = store.values.get(`project/${id}`) as { source: { key: string } };
   expect(store.values.get(source.key)).toBeInstanceOf(Blob);
   expect(session().projects.map((p) => p.name)).toContain('far-shore');
@@ -109,7 +111,7 @@ test.each([
   await settle();
   const call = workers().opened.at(-1)!;
   call.header(hills.facts);
-  expect(session().projectName).toBe('far-shore');
+  expect(recipe()?.name).toBe('far-shore');
   call.reject(reason);
   await bringing;
   const { projectId, sourceKey, facts, source, step } = before;
@@ -137,11 +139,12 @@ test('a file dropped while another is read: the workers let go of both earlier s
   // too late to be cancelled: it arrives all the same
   second!.finish(hills.facts);
   await one;
-  expect(session().projectName).not.toBe('cold-ridge');
+  expect(recipe()?.name).not.toBe('cold-ridge');
   third!.header(hills.facts);
   third!.finish(hills.facts);
   await two;
-  expect(session()).toMatchObject({ projectName: 'cold-ridge', sourceKey: third!.key, job: null });
+  expect(recipe()?.name).toBe('cold-ridge');
+  expect(session()).toMatchObject({ sourceKey: third!.key, job: null });
   expect(workers().released.slice(-2).sort()).toEqual([first, second!.key].sort());
 });
 
@@ -164,7 +167,8 @@ test('a second file that fails brings back the project from before both', async 
 test('full storage: the source stays open, and what could not be kept is said', async () => {
   store.full = '';
   const key = await broughtIn('far-shore.png');
-  expect(session()).toMatchObject({ sourceKey: key, arrived: null, projectName: 'far-shore' });
+  expect(session()).toMatchObject({ sourceKey: key, arrived: null });
+  expect(recipe()?.name).toBe('far-shore');
   expect(session().error?.code).toBe('unwritable');
   expect(workers().released).not.toContain(key);
   // an overview for which there is no room is no fault
@@ -267,7 +271,7 @@ test('a pack is proved with what is typed; where that fails the pack before it s
   expect(pack).toMatchObject({ key: state.recipeKey(recipe()) });
   expect(proof).toMatchObject({ proof: { holds: true }, key: pack!.key });
 
-  state.patchSession({ typed: { 'height-scale': 7 } });
+  state.noteTyped('height-scale', 7);
   const again = state.makePack();
   await settle();
   workers().packed.at(-1)!.resolve({ document: {}, files });
@@ -413,7 +417,7 @@ test('a project that was kept by an earlier version is carried over', async () =
   store.values.set('source/old', new Blob([new Uint8Array(9)]));
   const { project } = await storage.loadProject('old');
   expect(project).toMatchObject({
-    schema: 'project/3',
+    schema: 'project/4',
     recipe: { version: 2, source: { assumed: ['low', 'high', 'spacing'] }, fit: { clamp: false } },
   });
 });
@@ -467,15 +471,6 @@ test('a project whose source is gone or is another one says so, by name and chec
   expect((await storage.loadProject(id)).source.size).toBe(9);
 });
 
-test('a list that an interrupted write left behind finds its projects again', async () => {
-  await broughtIn('kettle-tarn.png');
-  const id = session().projectId!;
-  store.values.set('list', [{ id: 'gone', name: 'gone' }]);
-  const found = await storage.listProjects();
-  expect(found.map((p) => p.id)).toContain(id);
-  expect(found.map((p) => p.id)).not.toContain('gone');
-});
-
 test('while another tab edits nothing is kept from here', async () => {
   await broughtIn('kettle-tarn.png');
   const id = session().projectId!;
@@ -513,8 +508,151 @@ test('a kept project that can’t be read is left as it is, and so is what is op
   expect(store.values.has('project/broken')).toBe(true);
 });
 
-test('a name is kept in the recipe too, and can be undone there', () => {
+test('a new name is in the list once it is kept, and can be undone', async () => {
+  const id = session().projectId!;
+  const { saveNow } = await import('./keeping');
+  const listed = () => session().projects.find((p) => p.id === id)?.name;
   state.renameProject('Lantern Post');
-  expect(session().projectName).toBe('Lantern Post');
   expect(recipe()?.name).toBe('Lantern Post');
+  await saveNow();
+  expect(listed()).toBe('Lantern Post');
+  state.undo();
+  await saveNow();
+  expect([recipe()?.name, listed()]).toEqual(['kettle-tarn', 'kettle-tarn']);
+});
+
+test('what was typed into the target is kept with the project, can be undone, and goes with its target', async () => {
+  const id = session().projectId!;
+  const { saveNow } = await import('./keeping');
+  const typed = () => state.useRecipe.getState().typed;
+  state.noteTyped('heightScale', 7);
+  state.noteTyped('byteOrder', 'big');
+  state.noteTyped('byteOrder', null);
+  expect(typed()).toEqual({ heightScale: 7 });
+  await saveNow();
+  expect((await storage.loadProject(id)).project.typed).toEqual({ heightScale: 7 });
+  editRecipe((r) => withTarget(r, 'odd-grid', hills.facts.info));
+  expect(typed()).toEqual({});
+  state.undo();
+  expect(typed()).toEqual({ heightScale: 7 });
+  state.typedAsOnCard();
+  expect(typed()).toEqual({});
+});
+
+test('a pack that is being made when another project is opened is dropped, and said', async () => {
+  const first = session().projectId!;
+  const making = state.makePack();
+  await settle();
+  const late = workers().packed.at(-1)!;
+  await broughtIn('far-shore.png');
+  expect(late.cancelled).toBe(true);
+  expect(session().notice).toBe('kettle-tarn: writing the pack was stopped, because far-shore was opened.');
+  // a worker that could not be stopped in the middle hands it over all the same
+  late.resolve({ document: {}, files: new Map() });
+  expect(await making).toBe(false);
+  expect(session()).toMatchObject({ pack: null, proof: null, job: null, error: null });
+  expect(session().projectId).not.toBe(first);
+});
+
+test('a second proof while one runs: only the one with the newer values counts', async () => {
+  const making = state.makePack();
+  await settle();
+  workers().packed.at(-1)!.resolve({ document: {}, files: new Map() });
+  await settle();
+  const early = workers().proved.at(-1)!;
+  state.noteTyped('heightScale', 7);
+  const again = state.provePack();
+  await settle();
+  expect(early.cancelled).toBe(true);
+  expect(session().job?.label).toBe('Proving the pack again');
+  const late = workers().proved.at(-1)!;
+  expect(late.typed).toEqual({ heightScale: 7 });
+  early.resolve({ proof: { holds: true }, maps: null });
+  expect(await making).toBe(false);
+  expect(session().proof).toBeNull();
+  late.resolve({ proof: { holds: false }, maps: null });
+  expect(await again).toBe(true);
+  expect(session().proof?.proof).toEqual({ holds: false });
+  expect(session().pack).not.toBeNull();
+});
+
+test('several files become a project each, and one sentence says what became of them', async () => {
+  const names = ['sluice-delta.png', 'damaged.png', 'notes.txt', 'far-shore.RAW'];
+  const bringing = state.bringInAll(names.map((n) => file(n)));
+  for (const damaged of [false, true, false]) {
+    await settle();
+    const call = workers().opened.at(-1)!;
+    call.header(hills.facts);
+    if (damaged) call.reject(bad());
+    else call.finish(hills.facts);
+  }
+  await bringing;
+  expect(session()).toMatchObject({
+    error: null,
+    notice:
+      '2 of 4 files became projects, each its own; far-shore is open, the Project menu lists them all. ' +
+      'Not read: damaged.png (found damage). 1 with other endings was left alone.',
+  });
+  expect(session().projects.map((p) => p.name)).toEqual(expect.arrayContaining(['far-shore', 'sluice-delta']));
+});
+
+test('cancelling one of several files ends it; the rest is said to be not begun', async () => {
+  const before = session().projectId;
+  const bringing = state.bringInAll(['a.png', 'b.png', 'c.png'].map((n) => file(n)));
+  await settle();
+  const call = workers().opened.at(-1)!;
+  call.header(hills.facts);
+  call.reject(cancelled());
+  await bringing;
+  expect(session()).toMatchObject({
+    projectId: before,
+    notice: 'None of 3 files became a project. 3 not begun.',
+  });
+});
+
+test('a source replaced by one of the same size is a step that can be undone, and taken again', async () => {
+  const name = session().facts!.file;
+  const arrives = async (of: string) => {
+    await settle();
+    const call = workers().opened.at(-1)!;
+    expect(call.file).toBe(of);
+    call.header(hills.facts);
+    call.finish(hills.facts);
+    await settle();
+    expect(session().facts?.file).toBe(of);
+  };
+  const before = recipe();
+  const replacing = state.replaceSource(file('kettle-tarn-2.png'));
+  await arrives('kettle-tarn-2.png');
+  await replacing;
+  expect(recipe()).toEqual(before);
+  state.undo();
+  await arrives(name);
+  state.redo();
+  await arrives('kettle-tarn-2.png');
+  // a source that can't be read again leaves recipe and source as they were, side by side
+  const { source } = state.useRecipe.getState();
+  state.undo();
+  await settle();
+  workers().opened.at(-1)!.reject(bad());
+  await settle();
+  expect(session().facts?.file).toBe('kettle-tarn-2.png');
+  expect(state.useRecipe.getState().source).toBe(source);
+  expect(session().error?.code).toBe('corrupt');
+});
+
+test('a recipe that can’t be one for the new source leaves the old one open', async () => {
+  editRecipe((r) => ({ ...r, source: { ...r.source, spacing: 1e5 } }));
+  const before = recipe();
+  const replacing = state.replaceSource(file('one-row.png'));
+  await settle();
+  const call = workers().opened.at(-1)!;
+  // half the samples over the same ground would lie further apart than a recipe can say
+  call.header({ ...hills.facts, info: { ...hills.facts.info, width: 253, height: 253 } });
+  expect(call.cancelled).toBe(true);
+  call.reject(cancelled());
+  await replacing;
+  expect(recipe()).toBe(before);
+  expect(session()).toMatchObject({ job: null, arrived: null, error: { code: 'recipe-value' } });
+  expect(session().facts?.file).toBe('kettle-tarn.png');
 });

@@ -17,14 +17,16 @@ export type KeptSource = z.infer<typeof keptSource>;
 
 /**
  * `project/1` held a recipe of version 1, and `project/2` one of version 2, with the source under the project's own
- * key; recipes are carried over when they are read.
+ * key; up to `project/3` the name stood beside the recipe. Recipes are carried over when they are read.
  */
 const project = z.object({
-  schema: z.enum(['project/1', 'project/2', 'project/3']).transform(() => 'project/3' as const),
+  schema: z.enum(['project/1', 'project/2', 'project/3', 'project/4']).transform(() => 'project/4' as const),
   id: z.string().min(1),
-  name: z.string().min(1),
+  name: z.string().min(1).optional(),
   file: z.string().min(1),
   recipe: z.unknown(),
+  /** What was typed into the target where it differs from the card. */
+  typed: z.record(z.string().max(80), z.union([z.number(), z.string().max(80)])).default({}),
   source: keptSource.optional(),
   step: z.string(),
   /** Ends of the section line, in source samples. */
@@ -32,44 +34,55 @@ const project = z.object({
     .object({ a: z.object({ x: z.number(), y: z.number() }), b: z.object({ x: z.number(), y: z.number() }) })
     .nullable(),
 });
-/** A project as it is kept: the recipe and which source it is for. The source's bytes lie beside it. */
-export type StoredProject = Omit<z.infer<typeof project>, 'recipe' | 'source'> & {
+/** A project as it is kept: the recipe, with its name, and which source it is for. The source's bytes lie beside it. */
+export type StoredProject = Omit<z.infer<typeof project>, 'name' | 'recipe' | 'source'> & {
   readonly recipe: Recipe;
   readonly source: KeptSource;
 };
 
-const listing = z.array(z.object({ id: z.string(), name: z.string() }));
-export type Listing = z.infer<typeof listing>;
+/** Kept projects, by their names. */
+export type Listing = readonly { readonly id: string; readonly name: string }[];
+
+const named = z.object({ name: z.string().min(1) });
+
+/** The name of a record of any version: what its recipe says, what stood beside it, or the file it is for. */
+function nameOf({ recipe, name, file }: z.infer<typeof project>): string {
+  const own = named.safeParse(recipe);
+  return own.success ? own.data.name : (name ?? file);
+}
+
+/** The recipe of a record of any version, carried over, with its name. */
+function recipeOf(record: z.infer<typeof project>): Recipe {
+  return parseRecipe({ ...(record.recipe as object), name: nameOf(record).slice(0, 80) });
+}
 
 const store = localforage.createInstance({ name: 'level-grid', storeName: 'projects' });
 
-const full = (): LevelGridError =>
+const full = (cause: unknown): LevelGridError =>
   new LevelGridError('unwritable', {
     found: 'no room left in the browser’s storage',
     expected: 'space for the project',
+    cause,
     remedy: 'Your work is still open. Delete projects you no longer need, or save the recipe and the source yourself.',
   });
 
 async function put(key: string, value: unknown): Promise<void> {
   try {
     await store.setItem(key, value);
-  } catch {
-    throw full();
+  } catch (reason) {
+    throw full(reason);
   }
 }
 
-/** All projects that are kept, whatever an interrupted write left of their list. */
+/** All projects that are kept. Their records alone say which there are. */
 export async function listProjects(): Promise<Listing> {
-  const found = listing.safeParse(await store.getItem('list'));
-  const known = found.success ? found.data : [];
-  const ids = (await store.keys()).filter((k) => k.startsWith('project/')).map((k) => k.slice('project/'.length));
-  const missing: Listing = [];
-  for (const id of ids) {
-    if (known.some((p) => p.id === id)) continue;
-    const record = project.safeParse(await store.getItem(`project/${id}`));
-    if (record.success) missing.push({ id, name: record.data.name });
+  const found: { id: string; name: string }[] = [];
+  for (const key of await store.keys()) {
+    if (!key.startsWith('project/')) continue;
+    const record = project.safeParse(await store.getItem(key));
+    if (record.success) found.push({ id: record.data.id, name: nameOf(record.data) });
   }
-  return [...known.filter((p) => ids.includes(p.id)), ...missing];
+  return found.sort((a, b) => a.name.localeCompare(b.name) || a.id.localeCompare(b.id));
 }
 
 export async function currentProject(): Promise<string | null> {
@@ -84,13 +97,6 @@ export async function currentProject(): Promise<string | null> {
 export async function saveProject(value: StoredProject): Promise<void> {
   await put(`project/${value.id}`, value);
   dropLatest(value);
-  const list = await listProjects();
-  const entry = { id: value.id, name: value.name };
-  if (!list.some((p) => p.id === value.id && p.name === value.name) || !(await listed(entry)))
-    await put(
-      'list',
-      list.some((p) => p.id === value.id) ? list.map((p) => (p.id === value.id ? entry : p)) : [...list, entry],
-    );
   await put('current', value.id);
   await letGo(value.id, value.source.key);
 }
@@ -124,16 +130,10 @@ function latestOf(id: string, source: KeptSource): z.infer<typeof project> | nul
   try {
     const found = project.safeParse(JSON.parse(localStorage.getItem(LATEST) ?? 'null'));
     if (!found.success || found.data.id !== id || found.data.source?.key !== source.key) return null;
-    return { ...found.data, recipe: parseRecipe(found.data.recipe) };
+    return { ...found.data, recipe: recipeOf(found.data) };
   } catch {
     return null;
   }
-}
-
-/** True where the list itself, and not only the records, names a project so. */
-async function listed({ id, name }: { id: string; name: string }): Promise<boolean> {
-  const found = listing.safeParse(await store.getItem('list'));
-  return found.success && found.data.some((p) => p.id === id && p.name === name);
 }
 
 /** Removes the sources of a project, but for one. */
@@ -178,7 +178,8 @@ export async function loadProject(id: string): Promise<{ project: StoredProject;
           const kept = named ?? { key, size: blob.size, print };
           // a recipe of an older version is carried over
           const latest = latestOf(id, kept) ?? data;
-          return { project: { ...latest, recipe: parseRecipe(latest.recipe), source: kept }, source: blob };
+          const { name: _, ...rest } = latest;
+          return { project: { ...rest, recipe: recipeOf(latest), source: kept }, source: blob };
         }
       }
     }
@@ -186,10 +187,10 @@ export async function loadProject(id: string): Promise<{ project: StoredProject;
     throw asLevelGridError(reason, 'reading the kept project');
   }
   if (record.success) {
-    const { name, file, source } = record.data;
+    const { file, source } = record.data;
     throw new LevelGridError('not-found', {
       file,
-      found: `the project ${name} without its source`,
+      found: `the project ${nameOf(record.data)} without its source`,
       expected: `the file ${file}${source ? ` of ${source.size} bytes (checksum ${source.print.slice(0, 12)}…)` : ''}`,
       remedy: 'Its choices are kept. Bring the file in again.',
     });
@@ -238,10 +239,6 @@ export async function loadOverview(id: string, source: Blob, raw: RawLayout | nu
 /** Forgets a project. Its record goes first: without it nothing else is found again. */
 export async function deleteProject(id: string): Promise<void> {
   await store.removeItem(`project/${id}`);
-  await put(
-    'list',
-    (await listProjects()).filter((p) => p.id !== id),
-  );
   await letGo(id, null);
   await store.removeItem(`overview/${id}`);
 }

@@ -264,7 +264,7 @@ test('clipped samples are counted once: foretold, written and proved', async () 
 });
 
 test('a draft has its own names, says so on its page, and is proved as a draft', async () => {
-  const { draftRecipe } = await import('@/core/run');
+  const { draftRecipe } = await import('@/core/edits');
   const source = await pngSource(hills(SIDE, SIDE), SIDE);
   const folder = new MemoryFolder();
   const draft = draftRecipe(recipeWith({ fit: { size: 379 }, split: { across: 3, down: 3 } }), 31);

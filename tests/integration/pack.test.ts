@@ -3,7 +3,8 @@ import { LevelGridError, MemoryFolder, memorySource, type ByteSource } from '@/c
 import { planDocumentSchema, type PlanDocument } from '@/core/plan';
 import { prove } from '@/core/proof';
 import type { Recipe } from '@/core/recipe';
-import { draftRecipe, run, zipOf } from '@/core/run';
+import { draftRecipe } from '@/core/edits';
+import { run, zipOf } from '@/core/run';
 import { faultOf, hills, pngSource, rawBytes, recipeWith } from '../helpers/rasters';
 
 const SIDE = 300;

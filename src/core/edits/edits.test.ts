@@ -7,13 +7,23 @@ import {
   asShares,
   clippedToFit,
   confirmed,
+  draftRecipe,
   flattenedToFit,
+  flatteningFactor,
   forReplacement,
   freshRecipe,
   renamed,
   repaired,
+  spentOnGround,
+  withAnchor,
+  withBestFit,
+  withFit,
+  withGroundCentred,
+  withHeight,
   withMethod,
   withOffset,
+  withOutput,
+  withPlace,
   withRange,
   withRawLayout,
   withSourceValues,
@@ -22,6 +32,7 @@ import {
   withTarget,
   withTiles,
   withTileSide,
+  withVoids,
 } from '.';
 
 const facts = (width: number, height = width, sampleType: 'uint' | 'float' = 'uint'): SourceFacts => ({
@@ -153,6 +164,62 @@ describe('size, sides, target', () => {
   });
 });
 
+describe('choices that stand for themselves', () => {
+  const r = recipeWith({ fit: { size: 1525, layout: { quads: 127, patches: 1 } } });
+  const source = { width: 1536, height: 1300 };
+  test('change their own part and nothing else', () => {
+    const rest = { ...r, fit: null };
+    const after = valid(withFit(r, { filter: 'nearest', clamp: false, origin: 'centre', worldScale: 0.25, rim: 1300 }));
+    expect(after.fit).toEqual({
+      ...r.fit,
+      filter: 'nearest',
+      clamp: false,
+      origin: 'centre',
+      worldScale: 0.25,
+      rim: 1300,
+    });
+    expect({ ...after, fit: null }).toEqual(rest);
+    expect(withHeight(r, { sea: 1312, below: 3 })).toEqual({ ...r, height: { ...r.height, sea: 1312, below: 3 } });
+    expect(withOutput(r, { rows: 'south' })).toEqual({ ...r, output: { ...r.output, rows: 'south' } });
+    expect(spentOnGround(withStrategy(r, 'headroom', { scale: 100, low: 0 })).height).toMatchObject({
+      range: 'ground',
+      strategy: 'full',
+    });
+  });
+  test('an elevation of voids comes and goes', () => {
+    expect(valid(withVoids(r, 12)).fit.voids).toBe(12);
+    expect(withVoids(withVoids(r, 0), null).fit).not.toHaveProperty('voids');
+    expect(withVoids(r, 0).fit.voids).toBe(0);
+  });
+  test('a place is moved along one axis, or to the middle', () => {
+    const cropped = withMethod(recipeWith({ fit: { size: 1009 } }), 'crop', source);
+    expect(cropped.fit.at).toEqual([263, 145]);
+    expect(withPlace(cropped, { column: 0 }).fit.at).toEqual([0, 145]);
+    expect(withPlace(cropped, { row: -3 }).fit.at).toEqual([263, -3]);
+    expect(withGroundCentred(withPlace(cropped, { column: 0, row: 0 }), source).fit.at).toEqual([263, 145]);
+  });
+  test('an anchor keeps what is not said', () => {
+    expect(withAnchor(r, { at: 'middle' }).height.anchor).toEqual({ at: 'middle', elevation: 0 });
+    const hung = withAnchor(r, { at: 'middle', elevation: 1700 });
+    expect(withAnchor(hung, { elevation: 1710 }).height.anchor).toEqual({ at: 'middle', elevation: 1710 });
+    expect(withAnchor(hung, { at: 'highest' }).height.anchor).toEqual({ at: 'highest', elevation: 1700 });
+  });
+  test('the best fit of a source is the one a fresh project takes', () => {
+    for (const s of [source, { width: 2048, height: 2048 }, { width: 1, height: 1 }, { width: 2049, height: 1025 }])
+      expect(withBestFit(r, s).fit).toMatchObject({
+        size: freshRecipe(facts(s.width, s.height), 'k').fit.size,
+        method: freshRecipe(facts(s.width, s.height), 'k').fit.method,
+      });
+    expect(withBestFit(r, source).fit).not.toHaveProperty('layout');
+  });
+  test('a draft is marked, keeps its tiles and forgets the layout', () => {
+    const tiled = withSplit(r, { across: 3, down: 2 });
+    expect(draftRecipe(tiled, 127)).toMatchObject({ draft: 127, fit: { size: [379, 253] }, split: { across: 3 } });
+    expect(draftRecipe(r, 127).fit).not.toHaveProperty('layout');
+    expect(() => draftRecipe(withMethod(r, 'pad', source), 127)).toThrow('a draft of ground that is padded');
+  });
+});
+
 describe('tiles', () => {
   const r = recipeWith({ fit: { size: 1525 } });
   test('change no vertex: where the whole can’t be divided the plan says so and offers one that can', () => {
@@ -161,6 +228,15 @@ describe('tiles', () => {
     const fault = seven.document.checks.find((c) => c.id === 'split-indivisible')!;
     const repairedRecipe = valid(repaired(withSplit(r, { across: 7, down: 7 }), fault.repair!));
     expect(plan(repairedRecipe, facts(1536), null).refusals).toEqual([]);
+  });
+  test('other names keep the layout of a tile, other tiles don’t', () => {
+    const laid = recipeWith({ fit: { size: 253, layout: { quads: 63, patches: 2 } }, split: { across: 2, down: 1 } });
+    expect(withSplit(laid, { pattern: '{name}_{index}', rows: 'south' })).toMatchObject({
+      fit: { layout: { quads: 63, patches: 2 } },
+      split: { across: 2, pattern: '{name}_{index}', rows: 'south' },
+    });
+    expect(withSplit(laid, { edges: 'abutting' }).fit).not.toHaveProperty('layout');
+    expect(withSplit(laid, { down: 2 }).fit).not.toHaveProperty('layout');
   });
   test('one tile needs no split', () => {
     expect(withSplit(withSplit(r, { across: 3, down: 3 }), { across: 1, down: 1 })).not.toHaveProperty('split');
@@ -198,6 +274,8 @@ describe('heights', () => {
     // and fills it, as far as the anchor lets it
     expect((ends.groundHigh - ends.groundLow) / (high - low)).toBeGreaterThan(0.49);
     expect(clippedToFit(flat).height.exaggeration).toBe(1);
+    expect(flatteningFactor(fixed, { low: 1310, high: 2140 })).toBe(flat.height.exaggeration);
+    expect(flatteningFactor(r, { low: 1310, high: 2140 })).toBeNull();
   });
   test('sea level at zero begins at the lowest ground', () => {
     expect(withOffset(r, 'sea', 1310).height).toMatchObject({ offset: 'sea', sea: 1310 });
@@ -208,10 +286,10 @@ describe('heights', () => {
 test('a replaced source keeps the extent or the spacing', () => {
   const r = recipeWith({ source: { spacing: 2.5 } });
   const after = (keeps: 'extent' | 'spacing') =>
-    forReplacement(r, { width: 1536, height: 1536 }, { width: 3071, height: 3071 }, keeps).source.spacing;
+    forReplacement(r, { width: 1536, height: 1536, spacing: 2.5 }, { width: 3071, height: 3071 }, keeps).source.spacing;
   expect(after('extent')).toBe(1.25);
   expect(after('spacing')).toBe(2.5);
-  expect(forReplacement(r, { width: 1, height: 1 }, { width: 9, height: 9 }, 'extent')).toBe(r);
+  expect(forReplacement(r, { width: 1, height: 1, spacing: 2.5 }, { width: 9, height: 9 }, 'extent')).toBe(r);
 });
 
 test('a layout of a headerless file comes and goes; a name is a name', () => {

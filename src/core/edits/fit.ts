@@ -1,5 +1,4 @@
 import { firstFit } from '../grid';
-import { withSize } from '../plan';
 import type { Recipe } from '../recipe';
 import { targetById } from '../targets';
 import { wholeSide } from '../tiles';
@@ -22,6 +21,52 @@ function centred(method: Recipe['fit']['method'], source: Sides, whole: Sides): 
   return method === 'crop'
     ? [half(source.width, whole.width), half(source.height, whole.height)]
     : [half(whole.width, source.width), half(whole.height, source.height)];
+}
+
+/** Choices of the fit that nothing else follows from. */
+export type FitValues = Partial<Pick<Recipe['fit'], 'clamp' | 'filter' | 'layout' | 'origin' | 'rim' | 'worldScale'>>;
+
+export function withFit(recipe: Recipe, values: FitValues): Recipe {
+  return { ...recipe, fit: { ...recipe.fit, ...values } };
+}
+
+/** Another size of the whole, where given with another way to lay the ground on it. A layout of the old size goes. */
+export function withSize(
+  recipe: Recipe,
+  size: Recipe['fit']['size'],
+  more: Partial<Pick<Recipe['fit'], 'at' | 'method'>> = {},
+): Recipe {
+  const { layout: _, ...fit } = recipe.fit;
+  return { ...recipe, fit: { ...fit, size, ...more } };
+}
+
+/** The elevation that vertices without ground get; null: they stay voids. */
+export function withVoids(recipe: Recipe, elevation: number | null): Recipe {
+  const { voids: _, ...fit } = recipe.fit;
+  return { ...recipe, fit: elevation === null ? fit : { ...fit, voids: elevation } };
+}
+
+/** Another first column or row of the cropped window, or of the padded source: see `fit.at` of the recipe. */
+export function withPlace(
+  recipe: Recipe,
+  { column, row }: { readonly column?: number; readonly row?: number },
+): Recipe {
+  const [x, y] = recipe.fit.at;
+  return { ...recipe, fit: { ...recipe.fit, at: [column ?? x, row ?? y] } };
+}
+
+/** The cropped window, or the padded source, in the middle. */
+export function withGroundCentred(recipe: Recipe, source: Sides): Recipe {
+  const [column, row] = centred(recipe.fit.method, source, sidesOf(recipe.fit.size));
+  return withPlace(recipe, { column, row });
+}
+
+/** The size and the way to fit that suit such a source best on this target. */
+export function withBestFit(recipe: Recipe, source: Sides): Recipe {
+  const target = targetById(recipe.target);
+  const { size, method, at } = firstFit(target.grid, target.square, source, target.budgets.components);
+  const square = typeof size === 'number' || size[0] !== size[1] ? size : size[0];
+  return withSize(recipe, square, { method, at });
 }
 
 /** Sets the vertices of one tile along both sides or one; the whole follows, and cropped ground stays in the middle. */
@@ -48,12 +93,10 @@ export function withMethod(recipe: Recipe, method: Recipe['fit']['method'], sour
 export function withTarget(recipe: Recipe, id: string, source: Sides): Recipe {
   const target = targetById(id);
   const { split: _, ...rest } = recipe;
-  const { size, method, at } = firstFit(target.grid, target.square, source, target.budgets.components);
-  const sized = withSize(rest, size, { method, at });
+  const sized = withBestFit({ ...rest, target: target.id }, source);
   const { scale: __, anchor: ___, ...height } = recipe.height;
   return {
     ...sized,
-    target: target.id,
     // a fixed scale of one target means nothing to another
     height: recipe.height.strategy === 'fixed' ? { ...height, strategy: 'full' } : recipe.height,
     output: { ...recipe.output, format: target.formats[0] ?? 'png' },

@@ -1,4 +1,4 @@
-import { flattened } from '../plan';
+import { rangeOfScale } from '../height';
 import type { Recipe } from '../recipe';
 import { targetById } from '../targets';
 
@@ -10,11 +10,29 @@ export interface TrueSpan {
   readonly high: number;
 }
 
+/** Choices of the heights that nothing else follows from. */
+export type HeightValues = Partial<Pick<Height, 'above' | 'below' | 'exaggeration' | 'high' | 'low' | 'scale' | 'sea'>>;
+
+export function withHeight(recipe: Recipe, values: HeightValues): Recipe {
+  return { ...recipe, height: { ...recipe.height, ...values } };
+}
+
+/** The fixed scale hung up at another code, or at another elevation. */
+export function withAnchor(recipe: Recipe, values: Partial<NonNullable<Height['anchor']>>): Recipe {
+  const { at, elevation } = recipe.height.anchor ?? { at: 'lowest' as const, elevation: 0 };
+  return { ...recipe, height: { ...recipe.height, anchor: { at, elevation, ...values } } };
+}
+
 /** Another source of the range; a pinned one begins with the elevations of the source's codes, which keep every sample. */
 export function withRange(recipe: Recipe, range: Height['range'], codes: TrueSpan): Recipe {
   const { low, high } = recipe.height;
   const pinned = { range, low: low ?? codes.low, high: high ?? codes.high };
   return { ...recipe, height: { ...recipe.height, ...(range === 'pinned' ? pinned : { range }) } };
+}
+
+/** All codes on the ground as it is fitted. */
+export function spentOnGround(recipe: Recipe): Recipe {
+  return { ...recipe, height: { ...recipe.height, range: 'ground', strategy: 'full' } };
 }
 
 /** Another use of the range, with what it needs to be complete. */
@@ -36,9 +54,41 @@ export function withStrategy(
   return { ...recipe, height: { ...height, ...needed, strategy } };
 }
 
+/**
+ * Ground flattened until it fits a fixed scale: the factor on heights, and the anchor moved where the ground reaches
+ * below the elevation of the lowest code (or above that of the highest). `ground` in true metres.
+ */
+function flattened(recipe: Recipe, ground: TrueSpan): Height | null {
+  const { height } = recipe;
+  const target = targetById(recipe.target);
+  if (height.strategy !== 'fixed' || height.scale === undefined || !(ground.high > ground.low)) return null;
+  const total = rangeOfScale(height.scale, target) / recipe.fit.worldScale;
+  const given = height.anchor ?? { at: 'lowest' as const, elevation: ground.low };
+  const elevation =
+    given.at === 'lowest'
+      ? Math.min(given.elevation, ground.low)
+      : given.at === 'highest'
+        ? Math.max(given.elevation, ground.high)
+        : given.elevation;
+  const below = { lowest: 0, middle: 32768 / target.highestCode, highest: 1 }[given.at];
+  const down = elevation - ground.low;
+  const up = ground.high - elevation;
+  const factor = Math.min(down > 0 ? (below * total) / down : Infinity, up > 0 ? ((1 - below) * total) / up : Infinity);
+  if (!Number.isFinite(factor) || !(factor > 0)) return null;
+  // rounded down: rounded up, the highest vertex would be clipped
+  const exaggeration = Math.floor(factor * 1e6) / 1e6;
+  if (exaggeration < 1e-3) return null;
+  return { ...height, exaggeration, anchor: { at: given.at, elevation } };
+}
+
+/** What `flattenedToFit` would multiply heights with; null where there is no such factor. */
+export function flatteningFactor(recipe: Recipe, ground: TrueSpan): number | null {
+  return flattened(recipe, ground)?.exaggeration ?? null;
+}
+
 /** Ground flattened until it fits the fixed scale; the recipe itself where there is no such factor. */
 export function flattenedToFit(recipe: Recipe, ground: TrueSpan): Recipe {
-  const height = flattened(recipe, targetById(recipe.target), ground);
+  const height = flattened(recipe, ground);
   return height ? { ...recipe, height } : recipe;
 }
 

@@ -1,11 +1,13 @@
-import type { PlanCheck } from '../plan';
 import type { Recipe } from '../recipe';
 
+/** One part of a recipe, by its path, and what it becomes. */
+export interface Replacing {
+  readonly path: readonly string[];
+  readonly value?: unknown;
+}
+
 /** A recipe with one part replaced, by its path; an empty path is all of it. What a repair of a check does. */
-export function repaired(
-  recipe: Recipe,
-  { path, value }: Pick<NonNullable<PlanCheck['repair']>, 'path' | 'value'>,
-): unknown {
+export function repaired(recipe: Recipe, { path, value }: Replacing): unknown {
   if (path.length === 0) return value;
   const copy = structuredClone(recipe) as Record<string, unknown>;
   let at = copy;

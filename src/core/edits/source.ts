@@ -48,13 +48,17 @@ interface Sides {
 /** What stays when a source is replaced by one of another size. */
 export type Keeps = 'extent' | 'spacing';
 
+/** The source that a recipe is for, and its spacing. */
+export interface Before extends Sides {
+  readonly spacing: number;
+}
+
 /**
  * The recipe for a source of another size: the ground keeps its extent (the samples lie closer or further apart), or
  * its spacing (the ground becomes larger or smaller). Every other choice stays.
  */
-export function forReplacement(recipe: Recipe, before: Sides, after: Sides, keeps: Keeps): Recipe {
-  if (keeps === 'spacing' || (before.width === after.width && before.height === after.height)) return recipe;
-  if (before.width < 2 || after.width < 2) return recipe;
-  const spacing = (recipe.source.spacing * (before.width - 1)) / (after.width - 1);
-  return { ...recipe, source: { ...recipe.source, spacing } };
+export function forReplacement(recipe: Recipe, before: Before, after: Sides, keeps: Keeps): Recipe {
+  const same = keeps === 'spacing' || before.width < 2 || after.width < 2;
+  const spacing = same ? before.spacing : (before.spacing * (before.width - 1)) / (after.width - 1);
+  return spacing === recipe.source.spacing ? recipe : { ...recipe, source: { ...recipe.source, spacing } };
 }

@@ -1,6 +1,6 @@
-import { withSize } from '../plan';
 import type { Recipe } from '../recipe';
 import { wholeSide } from '../tiles';
+import { withSize } from './fit';
 
 export type Split = NonNullable<Recipe['split']>;
 
@@ -20,9 +20,10 @@ const DEFAULT: Split = {
 export function withSplit(recipe: Recipe, values: Partial<Split>): Recipe {
   const split = { ...DEFAULT, ...recipe.split, ...values };
   const { split: _, ...rest } = recipe;
-  // with other tiles the layout is another one
-  const { layout: __, ...fit } = rest.fit;
-  const next = { ...rest, fit };
+  const { layout, ...fit } = rest.fit;
+  // with other tiles the layout is another one; under other names it is not
+  const tiles = values.across ?? values.down ?? values.edges;
+  const next = { ...rest, fit: layout && tiles === undefined ? { ...fit, layout } : fit };
   return split.across === 1 && split.down === 1 ? next : { ...next, split };
 }
 

@@ -1,4 +1,4 @@
-export { openHeightFile, RAW_ENDINGS, type OpenedFile } from './open';
+export { HEIGHT_ENDINGS, isHeightName, openHeightFile, RAW_ENDINGS, type OpenedFile } from './open';
 export {
   PngWriter,
   crc32,

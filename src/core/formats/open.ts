@@ -8,6 +8,11 @@ import { type RawLayout, rawBytesOf } from './raw/layout';
 
 /** Endings under which headerless height files go. */
 export const RAW_ENDINGS = ['raw', 'r16', 'r8', 'bin', 'dat'] as const;
+/** Endings of all height files, each with its dot. */
+export const HEIGHT_ENDINGS: readonly string[] = ['png', ...RAW_ENDINGS].map((e) => `.${e}`);
+
+/** True for names that height files go by. */
+export const isHeightName = (name: string): boolean => HEIGHT_ENDINGS.some((e) => name.toLowerCase().endsWith(e));
 
 /** A raster that was opened, with the layout where it had to be known, and the guess where there was one. */
 export type OpenedFile = OpenRaster & { readonly layout?: RawLayout; readonly guess?: RawGuess };

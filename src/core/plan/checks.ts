@@ -1,4 +1,5 @@
 import { formatLength, formatNumber, formatShort, type LevelGridError } from '../base';
+import { flattenedToFit, flatteningFactor, spentOnGround, withHeight, withSize, withSplit } from '../edits';
 import { fewestComponents, inventedShare, keptShare, FILLED_UP_TO, LEAST_KEPT, SQUARE_WITHIN } from '../grid';
 import { highestStored, lowestStored, storedStep, type HeightRange, type Precision } from '../height';
 import type { GroundStatistics, RasterInfo, RasterWarning, SourceStatistics } from '../raster';
@@ -9,17 +10,7 @@ import { worldElevation } from './card';
 import type { ChainStep, CheckState, PlanCheck } from './document';
 import type { Geometry } from './geometry';
 import type { LayoutChoice } from './grid-layout';
-import {
-  affordableSize,
-  croppedFit,
-  divisibleSize,
-  fillingSize,
-  flattened,
-  keepingSize,
-  squareFit,
-  tiledRepair,
-  withSize,
-} from './repairs';
+import { affordableSize, croppedFit, divisibleSize, fillingSize, keepingSize, squareFit, tiledRepair } from './repairs';
 
 export interface ChecksInput {
   readonly recipe: Recipe;
@@ -144,7 +135,7 @@ function unitCheck(stats: SourceStatistics | null, asShare: boolean, say: Say): 
 }
 
 function fitChecks(input: ChecksInput, say: Say): void {
-  const { recipe, target, info, geometry: g } = input;
+  const { recipe, info, geometry: g } = input;
   if (recipe.fit.method === 'resample') fillCheck(input, say);
   else placeChecks(input, say);
   const stretch = g.spacing.x / (g.spacing.y || 1);
@@ -155,7 +146,7 @@ function fitChecks(input: ChecksInput, say: Say): void {
       'square',
       'caution',
       `East–west and north–south scale differ by ${formatShort(100 * Math.abs(stretch - 1), 2)} %: the ground is stretched.`,
-      { repair: squareFit(recipe, target, info) },
+      { repair: squareFit(recipe, info) },
     );
   else say('fit', 'square', 'holds', `One spacing both ways: ${formatShort(g.spacing.x, 6)} m.`);
   const { worldScale } = recipe.fit;
@@ -370,7 +361,7 @@ function precisionCheck({ recipe, range, precision, target }: ChecksInput, say: 
       repair: {
         label: 'spend all codes on the ground',
         path: ['height'],
-        value: { ...recipe.height, range: 'ground', strategy: 'full' },
+        value: spentOnGround(recipe).height,
       },
     });
   else
@@ -392,7 +383,7 @@ function trueGround({ recipe, ground, range, elevationOf, stats }: ChecksInput):
 }
 
 function clippedCheck(input: ChecksInput, say: Say): void {
-  const { recipe, target, clipped, geometry, info } = input;
+  const { recipe, clipped, geometry, info } = input;
   if (clipped.low === null || clipped.high === null) return;
   const count = clipped.low + clipped.high;
   if (count === 0) {
@@ -413,12 +404,18 @@ function clippedCheck(input: ChecksInput, say: Say): void {
   }
   const state = share > 0.01 ? 'fault' : 'caution';
   if (recipe.height.strategy === 'fixed') {
-    const flat = flattened(recipe, target, trueGround(input));
+    const ground = trueGround(input);
+    const factor = flatteningFactor(recipe, ground);
     say('height', 'clipped', state, `The ground does not fit the fixed scale: ${numbers} will be clipped.`, {
       spot,
-      repair: flat
-        ? { label: `flatten to fit: heights × ${formatShort(flat.exaggeration, 6)}`, path: ['height'], value: flat }
-        : { label: 'use the full range', path: ['height', 'strategy'], value: 'full' },
+      repair:
+        factor === null
+          ? { label: 'use the full range', path: ['height', 'strategy'], value: 'full' }
+          : {
+              label: `flatten to fit: heights × ${formatShort(factor, 6)}`,
+              path: ['height'],
+              value: flattenedToFit(recipe, ground).height,
+            },
     });
     return;
   }
@@ -427,7 +424,7 @@ function clippedCheck(input: ChecksInput, say: Say): void {
     spot,
     repair:
       recipe.height.range === 'pinned' && wide
-        ? { label: 'take the codes of the source', path: ['height'], value: { ...recipe.height, ...wide } }
+        ? { label: 'take the codes of the source', path: ['height'], value: withHeight(recipe, wide).height }
         : { label: 'take the range of the ground', path: ['height', 'range'], value: 'ground' },
   });
 }
@@ -469,10 +466,7 @@ function splitChecks({ recipe, target, tiles }: ChecksInput, say: Say): void {
       repair: {
         label: `share the edges: ${w === h ? w : `${w} × ${h}`} in all`,
         path: [],
-        value: withSize(
-          { ...recipe, ...(recipe.split ? { split: { ...recipe.split, edges: 'shared' } } : {}) },
-          w === h ? w : [w, h],
-        ),
+        value: withSize(withSplit(recipe, { edges: 'shared' }), w === h ? w : [w, h]),
       },
     });
   } else
@@ -546,7 +540,7 @@ function refusalRepair(
       return divisibleSize(recipe, target, info, geometry.width);
     case 'split-unequal':
     case 'no-extent':
-      return squareFit(recipe, target, info);
+      return squareFit(recipe, info);
     case 'crop-outside':
       return croppedFit(recipe, target, info);
     default:

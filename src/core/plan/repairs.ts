@@ -1,5 +1,5 @@
-import { componentsOf, defaultRung, firstFit, keepingRung, ladder, FILLED_UP_TO, type Sides } from '../grid';
-import { rangeOfScale } from '../height';
+import { withBestFit, withSize, withSplit } from '../edits';
+import { componentsOf, defaultRung, keepingRung, ladder, FILLED_UP_TO, type Sides } from '../grid';
 import type { Recipe } from '../recipe';
 import type { Target } from '../targets';
 import { wholeSide } from '../tiles';
@@ -13,12 +13,6 @@ type Repair = NonNullable<PlanCheck['repair']>;
 const size = (width: number, height: number): Recipe['fit']['size'] => (width === height ? width : [width, height]);
 
 const side = (s: Recipe['fit']['size']): string => (typeof s === 'number' ? String(s) : `${s[0]} × ${s[1]}`);
-
-/** The recipe on another size of the whole: a layout of the old one says nothing about it. */
-export function withSize(recipe: Recipe, s: Recipe['fit']['size'], more: Partial<Recipe['fit']> = {}): Recipe {
-  const { layout: _, ...fit } = recipe.fit;
-  return { ...recipe, fit: { ...fit, size: s, ...more } };
-}
 
 const fitRepair = (label: string, { fit }: Recipe): Repair => ({ label, path: ['fit'], value: fit });
 
@@ -43,7 +37,7 @@ const isSquare = (recipe: Recipe, source: Sides): boolean =>
 
 /** A size that invents nothing; null where there is none. */
 export function fillingSize(recipe: Recipe, target: Target, source: Sides): Repair | null {
-  if (!isSquare(recipe, source)) return squareFit(recipe, target, source);
+  if (!isSquare(recipe, source)) return squareFit(recipe, source);
   if (!recipe.split) {
     const rung = defaultRung(ladder(target.grid, source.width), source.width, target.budgets.components);
     return rung && rung.upsampling <= FILLED_UP_TO
@@ -71,16 +65,7 @@ export function keepingSize(recipe: Recipe, target: Target, source: Sides): Repa
 /** As few tiles with shared edges as hold nearly all of the source within what is advised for one import. */
 export function tiledRepair(recipe: Recipe, target: Target, source: Sides): Repair | null {
   for (let n = 2; n <= 16; n++) {
-    const split: NonNullable<Recipe['split']> = {
-      edges: 'shared',
-      pattern: '{name}-r{row:2}c{col:2}',
-      first: 0,
-      rows: 'north',
-      ...recipe.split,
-      across: n,
-      down: n,
-    };
-    const tiled: Recipe = { ...recipe, split };
+    const tiled = withSplit(recipe, { across: n, down: n });
     const fitting = wholes(tiled, target, source).filter(
       (w) =>
         w.tile <= target.budgets.verticesAdvised && w.upsampling <= FILLED_UP_TO && w.upsampling >= 1 / FILLED_UP_TO,
@@ -97,15 +82,12 @@ export function tiledRepair(recipe: Recipe, target: Target, source: Sides): Repa
 }
 
 /** Square quads again: the first fit of such a source. */
-export function squareFit(recipe: Recipe, target: Target, source: Sides): Repair | null {
+export function squareFit(recipe: Recipe, source: Sides): Repair | null {
   const { across, down } = tilesOf(recipe);
   if (across !== 1 || down !== 1) return null;
-  const fit = firstFit(target.grid, target.square, source, budgetOf(target, recipe));
-  const words = { resample: 'resample to', crop: 'crop to', pad: 'pad to' }[fit.method];
-  return fitRepair(
-    `${words} ${side(fit.size)}`,
-    withSize(recipe, typeof fit.size === 'number' ? fit.size : size(...fit.size), { method: fit.method, at: fit.at }),
-  );
+  const next = withBestFit(recipe, source);
+  const words = { resample: 'resample to', crop: 'crop to', pad: 'pad to' }[next.fit.method];
+  return fitRepair(`${words} ${side(next.fit.size)}`, next);
 }
 
 /** The largest crop in the middle of the source; null where the target takes nothing so small. */
@@ -141,34 +123,4 @@ export function divisibleSize(recipe: Recipe, target: Target, source: Sides, pre
   if (!nearest) return null;
   const s = size(nearest.whole, wholeSide(nearest.tile, down, edges));
   return fitRepair(across * down > 1 ? `take ${side(s)} in all` : `take ${side(s)}`, withSize(recipe, s));
-}
-
-/**
- * Ground flattened until it fits a fixed scale: the factor on heights, and the anchor moved where the ground reaches
- * below the elevation of the lowest code (or above that of the highest). `ground` in true metres.
- */
-export function flattened(
-  recipe: Recipe,
-  target: Target,
-  ground: { readonly low: number; readonly high: number },
-): Recipe['height'] | null {
-  const { height } = recipe;
-  if (height.strategy !== 'fixed' || height.scale === undefined || !(ground.high > ground.low)) return null;
-  const total = rangeOfScale(height.scale, target) / recipe.fit.worldScale;
-  const given = height.anchor ?? { at: 'lowest' as const, elevation: ground.low };
-  const elevation =
-    given.at === 'lowest'
-      ? Math.min(given.elevation, ground.low)
-      : given.at === 'highest'
-        ? Math.max(given.elevation, ground.high)
-        : given.elevation;
-  const below = { lowest: 0, middle: 32768 / target.highestCode, highest: 1 }[given.at];
-  const down = elevation - ground.low;
-  const up = ground.high - elevation;
-  const factor = Math.min(down > 0 ? (below * total) / down : Infinity, up > 0 ? ((1 - below) * total) / up : Infinity);
-  if (!Number.isFinite(factor) || !(factor > 0)) return null;
-  // rounded down: rounded up, the highest vertex would be clipped
-  const exaggeration = Math.floor(factor * 1e6) / 1e6;
-  if (exaggeration < 1e-3) return null;
-  return { ...height, exaggeration, anchor: { at: given.at, elevation } };
 }

@@ -2,6 +2,5 @@ export * from './run';
 export * from './source';
 export * from './fit';
 export * from './zip';
-export * from './draft';
 export * from './piece-pool';
 export { importPage, typedText } from './import-page';

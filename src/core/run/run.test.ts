@@ -1,7 +1,8 @@
 import { unzipSync } from 'fflate';
 import { hills, pngSource, rawBytes, recipeWith } from '../../../tests/helpers/rasters';
 import { memorySource, MemoryFolder, type ByteSource } from '../base';
-import { countSource, draftRecipe, run, typedText, zipOf } from '.';
+import { draftRecipe } from '../edits';
+import { countSource, run, typedText, zipOf } from '.';
 
 /** A source that counts the bytes that are read of it. */
 function metered(source: ByteSource): ByteSource & { readonly read: ByteSource['read']; taken: () => number } {

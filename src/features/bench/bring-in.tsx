@@ -2,11 +2,12 @@
 import { useRef, useState } from 'react';
 import { formatBytes, formatLength, formatShort } from '@/core/base';
 import { asMetres, asShares, confirmed, withSourceValues, type SourceValues } from '@/core/edits';
+import { HEIGHT_ENDINGS } from '@/core/formats';
 import { highestStored } from '@/core/height';
 import type { Assumable, Recipe } from '@/core/recipe';
-import { bringIn, editRecipe, replaceSource, useSession } from '@/state';
+import { bringInAll, editRecipe, replaceSource, useSession } from '@/state';
 import { Button, Fold, NumberField, Segmented } from '@/ui';
-import { useCurrentRecipe } from '../hooks';
+import { choose, useCurrentRecipe } from '../hooks';
 import { BenchHead, Group, Hint } from './parts';
 import { HeaderlessPanel } from './headerless-panel';
 import { ReplacementNote } from './replacement';
@@ -21,7 +22,7 @@ const setSource = (values: SourceValues, typed: readonly Assumable[]): void =>
 /** What a field of a placeholder needs to be confirmed. */
 function confirmOf(recipe: Recipe, which: readonly Assumable[]): { onConfirm?: () => void } {
   const open = which.some((w) => recipe.source.assumed?.includes(w));
-  return open ? { onConfirm: () => editRecipe((r) => confirmed(r, which)) } : {};
+  return open ? { onConfirm: () => choose((r) => confirmed(r, which)) } : {};
 }
 
 function Calibration() {
@@ -35,7 +36,7 @@ function Calibration() {
     return (
       <Group title="Heights">
         <Hint>The file holds numbers with a fraction; they are taken as metres.</Hint>
-        <Button kind="line" onClick={() => editRecipe(asShares)}>
+        <Button kind="line" onClick={() => choose(asShares)}>
           They run from 0 to 1 instead
         </Button>
       </Group>
@@ -44,7 +45,7 @@ function Calibration() {
   return (
     <Group title="Heights" aside={facts.info.sampleType === 'float' ? 'shares from 0 to 1' : `codes 0 to ${top}`}>
       {facts.info.sampleType === 'float' && (
-        <Button kind="line" onClick={() => editRecipe(asMetres)}>
+        <Button kind="line" onClick={() => choose(asMetres)}>
           They are metres already
         </Button>
       )}
@@ -198,8 +199,8 @@ export function BringIn() {
           <Button onClick={() => replace.current?.click()}>Replace…</Button>
         </div>
         <Hint>
-          PNG or RAW. Or drop it anywhere on this page: it becomes a project of its own. Replace keeps every choice of
-          this one.
+          PNG or RAW. Or drop files or a folder anywhere on this page: each becomes a project of its own. Replace keeps
+          every choice of this one.
         </Hint>
       </div>
       <input
@@ -207,15 +208,20 @@ export function BringIn() {
         type="file"
         className="hidden"
         aria-label="New heightmap"
-        accept=".png,.raw,.r16,.r8,.bin,.dat"
-        onChange={(e) => pick(e.target, (f) => void bringIn(f))}
+        accept={HEIGHT_ENDINGS.join()}
+        multiple
+        onChange={(e) => {
+          const files = [...(e.target.files ?? [])];
+          e.target.value = '';
+          if (files.length > 0) void bringInAll(files);
+        }}
       />
       <input
         ref={replace}
         type="file"
         className="hidden"
         aria-label="Replacing heightmap"
-        accept=".png,.raw,.r16,.r8,.bin,.dat"
+        accept={HEIGHT_ENDINGS.join()}
         onChange={(e) => pick(e.target, (f) => void replaceSource(f))}
       />
       <Fold title="What is wrong or assumed">

@@ -1,7 +1,8 @@
 'use client';
-import { useSession } from '@/state';
+import { withVoids } from '@/core/edits';
+import { editRecipe, useSession } from '@/state';
 import { Button, NumberField } from '@/ui';
-import { change, choose, useCurrentRecipe, usePlan } from '../hooks';
+import { choose, useCurrentRecipe, usePlan } from '../hooks';
 import { BenchHead, Group, Hint } from './parts';
 
 /** Voids: what becomes of vertices without ground. */
@@ -18,11 +19,11 @@ function Voids({ count }: { count: number }) {
         unit="m"
         value={voids ?? null}
         hint="Elevation of vertices that have no ground of their own. Without one, ground with voids is not written."
-        onCommit={(elevation) => change('fit', { voids: elevation })}
+        onCommit={(elevation) => editRecipe((r) => withVoids(r, elevation))}
       />
       {voids !== undefined && (
         <div>
-          <Button kind="link" onClick={() => choose('fit', { voids: undefined })}>
+          <Button kind="link" onClick={() => choose((r) => withVoids(r, null))}>
             leave them voids
           </Button>
         </div>

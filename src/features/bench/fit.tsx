@@ -2,13 +2,13 @@
 import { useState } from 'react';
 import { formatBytes, formatLength, formatShort } from '@/core/base';
 import { textureSamples } from '@/core/grid';
-import { withMethod, withTileSide, type Side } from '@/core/edits';
+import { withFit, withGroundCentred, withMethod, withPlace, withTileSide, type Side } from '@/core/edits';
 import type { Filter } from '@/core/raster';
 import type { Recipe } from '@/core/recipe';
 import { targetById } from '@/core/targets';
 import { editRecipe, useSession } from '@/state';
 import { Button, CheckBox, Fold, NumberField, Segmented, Select } from '@/ui';
-import { change, choose, useCurrentRecipe, usePlan } from '../hooks';
+import { choose, useCurrentRecipe, usePlan } from '../hooks';
 import { SizeLadder } from './ladder';
 import { BenchHead, Group, Hint } from './parts';
 
@@ -71,7 +71,7 @@ function Sides() {
         value={side === 'down' ? height : width}
         method={recipe.fit.method}
         label={{ both: 'Vertices per side', across: 'Vertices, east–west', down: 'Vertices, north–south' }[side]}
-        onPick={(vertices) => editRecipe((r) => withTileSide(r, vertices, info, side))}
+        onPick={(vertices) => choose((r) => withTileSide(r, vertices, info, side))}
       />
     </Group>
   );
@@ -98,7 +98,7 @@ export function Fit() {
         <Segmented
           label="The ground is"
           value={fit.method}
-          onChange={(method) => editRecipe((r) => withMethod(r, method, info))}
+          onChange={(method) => choose((r) => withMethod(r, method, info))}
           choices={[
             { value: 'resample', label: 'Resampled' },
             { value: 'crop', label: 'Cropped' },
@@ -126,7 +126,7 @@ export function Fit() {
                   role="radio"
                   aria-checked={taken}
                   aria-label={`${l.quads} quads, ${l.patches} × ${l.patches} patches, ${l.componentsX} × ${l.componentsY} components`}
-                  onClick={() => choose('fit', { layout: { quads: l.quads, patches: l.patches } })}
+                  onClick={() => choose((r) => withFit(r, { layout: { quads: l.quads, patches: l.patches } }))}
                   className={`num grid grid-cols-[44px_52px_1fr_66px] w-full text-left px-1 h-6 items-center ${taken ? 'bg-ink text-panel' : 'hover:bg-kelp-wash'}`}
                 >
                   <span>{l.quads}</span>
@@ -154,10 +154,14 @@ export function Fit() {
               label="Filter"
               value={fit.filter}
               options={FILTERS}
-              onChange={(filter) => choose('fit', { filter })}
+              onChange={(filter) => choose((r) => withFit(r, { filter }))}
               className="flex-1"
             />
-            <CheckBox label="no overshoot" checked={fit.clamp} onChange={(clamp) => choose('fit', { clamp })} />
+            <CheckBox
+              label="no overshoot"
+              checked={fit.clamp}
+              onChange={(clamp) => choose((r) => withFit(r, { clamp }))}
+            />
           </div>
           <Hint>
             {FILTERS.find((f) => f.value === fit.filter)?.hint} No overshoot keeps heights within the source’s own.
@@ -169,32 +173,23 @@ export function Fit() {
             label={fit.method === 'crop' ? 'First column' : 'Columns of rim in the west'}
             value={fit.at[0]}
             whole
-            onCommit={(v) => change('fit', { at: [v, fit.at[1]] })}
+            onCommit={(v) => editRecipe((r) => withPlace(r, { column: v }))}
           />
           <NumberField
             label={fit.method === 'crop' ? 'First row' : 'Rows of rim in the north'}
             value={fit.at[1]}
             whole
             hint="Counted from the north-west."
-            onCommit={(v) => change('fit', { at: [fit.at[0], v] })}
+            onCommit={(v) => editRecipe((r) => withPlace(r, { row: v }))}
           />
-          <Button
-            onClick={() => {
-              const spare = [info.width - document.fit.width, info.height - document.fit.height].map((n) =>
-                Math.floor((fit.method === 'crop' ? n : -n) / 2),
-              );
-              choose('fit', { at: [spare[0] ?? 0, spare[1] ?? 0] });
-            }}
-          >
-            Centre it
-          </Button>
+          <Button onClick={() => choose((r) => withGroundCentred(r, info))}>Centre it</Button>
           {fit.method === 'pad' && (
             <NumberField
               label="Rim lies at"
               unit="m"
               value={fit.rim ?? plan.work.rimElevation}
               hint="Elevation of the ground that the source does not cover."
-              onCommit={(rim) => change('fit', { rim })}
+              onCommit={(rim) => editRecipe((r) => withFit(r, { rim }))}
             />
           )}
         </Group>
@@ -209,7 +204,7 @@ export function Fit() {
               ? 'True size. 4 makes a miniature at 1 : 4, ground and heights alike.'
               : `${formatLength(document.fit.extent.x)} across; heights shrink by the same factor, so slopes stay true.`
           }
-          onCommit={(v) => change('fit', { worldScale: 1 / v })}
+          onCommit={(v) => editRecipe((r) => withFit(r, { worldScale: 1 / v }))}
         />
         <div className="flex items-center justify-between gap-3">
           <span>World zero lies at</span>
@@ -221,7 +216,7 @@ export function Fit() {
               { value: 'south-west', label: 'south-west corner' },
               { value: 'centre', label: 'centre' },
             ]}
-            onChange={(origin) => choose('fit', { origin })}
+            onChange={(origin) => choose((r) => withFit(r, { origin }))}
           />
         </div>
         <Hint>Sets the east and north offset.</Hint>

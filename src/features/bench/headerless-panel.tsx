@@ -196,7 +196,7 @@ export function firstLayout(bytes: number): RawLayout {
 
 /** Everything that a headerless file does not say about itself. */
 export function HeaderlessPanel() {
-  const layout = useSession((s) => s.layout);
+  const layout = useSession((s) => s.facts?.raw ?? null);
   const source = useSession((s) => s.source);
   const [typing, setTyping] = useState(false);
   if (!layout || !source) return null;

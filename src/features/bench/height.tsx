@@ -1,13 +1,22 @@
 'use client';
 import { formatLength, formatNumber, formatShort } from '@/core/base';
-import { clippedToFit, flattenedToFit, withOffset, withRange, withStrategy } from '@/core/edits';
+import {
+  clippedToFit,
+  flattenedToFit,
+  flatteningFactor,
+  withAnchor,
+  withHeight,
+  withOffset,
+  withRange,
+  withStrategy,
+} from '@/core/edits';
 import { scaleOfRange } from '@/core/height';
-import { elevationsOfCodes, flattened, percent, type PlanDocument } from '@/core/plan';
+import { elevationsOfCodes, percent, type PlanDocument } from '@/core/plan';
 import type { Recipe } from '@/core/recipe';
 import { targetById } from '@/core/targets';
 import { editRecipe, useSession } from '@/state';
 import { NumberField, Segmented, Select } from '@/ui';
-import { change, choose, useCurrentRecipe, usePlan } from '../hooks';
+import { choose, useCurrentRecipe, usePlan } from '../hooks';
 import { BenchHead, Group, Hint } from './parts';
 
 type Height = Recipe['height'];
@@ -58,7 +67,7 @@ export function HeightBench() {
   const ends = { low: back(document.height.low), high: back(document.height.high) };
   const fixedScale = scaleOfRange(document.height.high - document.height.low, target);
   const codes = facts?.info.sampleType !== 'float' || recipe.source.low !== undefined;
-  const flat = flattened(recipe, target, trueGround);
+  const factor = flatteningFactor(recipe, trueGround);
   return (
     <>
       <BenchHead title="Height">
@@ -72,9 +81,7 @@ export function HeightBench() {
         <Segmented
           label="The range comes from"
           value={height.range}
-          onChange={(value) =>
-            editRecipe((r) => withRange(r, value, (facts && elevationsOfCodes(facts.info, r)) ?? ends))
-          }
+          onChange={(value) => choose((r) => withRange(r, value, (facts && elevationsOfCodes(facts.info, r)) ?? ends))}
           choices={[
             { value: 'source', label: 'Source' },
             { value: 'ground', label: 'Ground' },
@@ -89,13 +96,13 @@ export function HeightBench() {
               label="Lowest code"
               unit="m"
               value={height.low ?? 0}
-              onCommit={(low) => change('height', { low })}
+              onCommit={(low) => editRecipe((r) => withHeight(r, { low }))}
             />
             <NumberField
               label="Highest code"
               unit="m"
               value={height.high ?? 0}
-              onCommit={(high) => change('height', { high })}
+              onCommit={(high) => editRecipe((r) => withHeight(r, { high }))}
             />
           </>
         )}
@@ -105,9 +112,7 @@ export function HeightBench() {
           label="It is used"
           value={height.strategy}
           onChange={(strategy) =>
-            editRecipe((r) =>
-              withStrategy(r, strategy, { scale: centred ? 100 : Math.ceil(fixedScale), low: ends.low }),
-            )
+            choose((r) => withStrategy(r, strategy, { scale: centred ? 100 : Math.ceil(fixedScale), low: ends.low }))
           }
           choices={[
             { value: 'full', label: 'Full range' },
@@ -125,7 +130,7 @@ export function HeightBench() {
               min={0}
               max={90}
               hint="Share of the codes kept free for digging."
-              onCommit={(below) => change('height', { below })}
+              onCommit={(below) => editRecipe((r) => withHeight(r, { below }))}
             />
             <NumberField
               label="Room above"
@@ -134,7 +139,7 @@ export function HeightBench() {
               min={0}
               max={90}
               hint="Share of the codes kept free for raising."
-              onCommit={(above) => change('height', { above })}
+              onCommit={(above) => editRecipe((r) => withHeight(r, { above }))}
             />
           </>
         )}
@@ -146,7 +151,7 @@ export function HeightBench() {
               value={height.scale ?? null}
               min={0.001}
               hint={`Spans ${formatShort(document.height.high - document.height.low, 2)} m.`}
-              onCommit={(scale) => change('height', { scale })}
+              onCommit={(scale) => editRecipe((r) => withHeight(r, { scale }))}
             />
             <div className="flex items-center justify-between gap-3">
               <span>Anchored at the</span>
@@ -158,27 +163,27 @@ export function HeightBench() {
                   { value: 'middle', label: 'middle code' },
                   { value: 'highest', label: 'highest code' },
                 ]}
-                onChange={(at) => choose('height', { anchor: { at, elevation: height.anchor?.elevation ?? 0 } })}
+                onChange={(at) => choose((r) => withAnchor(r, { at }))}
               />
             </div>
             <NumberField
               label="which lies at"
               unit="m"
               value={height.anchor?.elevation ?? 0}
-              onCommit={(elevation) => change('height', { anchor: { at: height.anchor?.at ?? 'lowest', elevation } })}
+              onCommit={(elevation) => editRecipe((r) => withAnchor(r, { elevation }))}
             />
             <Segmented
               label="What does not fit"
               value={height.exaggeration === 1 ? 'clip' : 'flatten'}
               onChange={(way) =>
-                editRecipe((r) => (way === 'clip' ? clippedToFit(r) : flattenedToFit(clippedToFit(r), trueGround)))
+                choose((r) => (way === 'clip' ? clippedToFit(r) : flattenedToFit(clippedToFit(r), trueGround)))
               }
               choices={[
-                { value: 'flatten', label: 'Flatten to fit', disabled: flat === null },
+                { value: 'flatten', label: 'Flatten to fit', disabled: factor === null },
                 { value: 'clip', label: 'Clip' },
               ]}
             />
-            <Hint>{misfit(document, flat?.exaggeration ?? null, height.exaggeration)}</Hint>
+            <Hint>{misfit(document, factor, height.exaggeration)}</Hint>
           </>
         )}
       </Group>
@@ -193,7 +198,7 @@ export function HeightBench() {
               ? 'True heights.'
               : `About ${formatNumber(range.pivot, 2)} m, the low end of the range; the ground across stays, so slopes are ${height.exaggeration > 1 ? 'steeper' : 'gentler'}.`
           }
-          onCommit={(exaggeration) => change('height', { exaggeration })}
+          onCommit={(exaggeration) => editRecipe((r) => withHeight(r, { exaggeration }))}
         />
       </Group>
       <Group title="World height 0 is">
@@ -201,7 +206,7 @@ export function HeightBench() {
           label="World height 0"
           value={height.offset}
           options={OFFSETS}
-          onChange={(offset) => editRecipe((r) => withOffset(r, offset, trueGround.low))}
+          onChange={(offset) => choose((r) => withOffset(r, offset, trueGround.low))}
         />
         <Hint>{OFFSETS.find((o) => o.value === height.offset)?.hint}</Hint>
         <NumberField
@@ -213,7 +218,7 @@ export function HeightBench() {
               ? 'Leave empty where there is no sea.'
               : 'Ground at or below it is hatched on the map.'
           }
-          onCommit={(sea) => change('height', { sea })}
+          onCommit={(sea) => editRecipe((r) => withHeight(r, { sea }))}
         />
       </Group>
       <Group title="How fine that is">

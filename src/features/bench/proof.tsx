@@ -2,7 +2,7 @@
 import { formatLength, formatNumber } from '@/core/base';
 import type { CardRow } from '@/core/plan';
 import type { ProofCheck } from '@/core/proof';
-import { makePack, patchSession, provePack, recipeKey, showSpot, useSession } from '@/state';
+import { makePack, noteTyped, patchSession, recipeKey, showSpot, typedAsOnCard, useRecipe, useSession } from '@/state';
 import { Button, Mark, NumberField, Segmented, Select, tied } from '@/ui';
 import { useCurrentRecipe, usePlan } from '../hooks';
 import { BenchHead, Group, Hint } from './parts';
@@ -66,12 +66,8 @@ const WORDS: Readonly<Record<string, readonly { value: string; label: string }[]
 
 /** One value as it was really typed into the target. */
 function TypedValue({ row }: { row: CardRow }) {
-  const typed = useSession((s) => s.typed[row.id]);
-  const take = (value: number | string): void => {
-    const { [row.id]: _, ...rest } = useSession.getState().typed;
-    patchSession({ typed: value === row.value ? rest : { ...rest, [row.id]: value } });
-    void provePack();
-  };
+  const typed = useRecipe((s) => s.typed[row.id]);
+  const take = (value: number | string): void => noteTyped(row.id, value === row.value ? null : value);
   const words = WORDS[row.id];
   const value = typed ?? row.value;
   if (words)
@@ -97,7 +93,7 @@ export function ProofBench() {
   const plan = usePlan();
   const proof = useSession((s) => s.proof);
   const pack = useSession((s) => s.pack);
-  const typed = useSession((s) => s.typed);
+  const typed = useRecipe((s) => s.typed);
   const working = useSession((s) => s.job !== null);
   const errorKind = useSession((s) => s.errorKind);
   if (!recipe || !plan) return null;
@@ -157,13 +153,7 @@ export function ProofBench() {
           title="What was typed"
           aside={
             Object.keys(typed).length > 0 ? (
-              <Button
-                kind="link"
-                onClick={() => {
-                  patchSession({ typed: {} });
-                  void provePack();
-                }}
-              >
+              <Button kind="link" onClick={typedAsOnCard}>
                 as on the card
               </Button>
             ) : (

@@ -1,11 +1,9 @@
 'use client';
 import { formatShort } from '@/core/base';
-import { withSize } from '@/core/plan';
-import { firstFit } from '@/core/grid';
-import { targetById } from '@/core/targets';
-import { editRecipe, patchSession, setKeeps, undo, useSession } from '@/state';
+import { withBestFit } from '@/core/edits';
+import { patchSession, setKeeps, undo, useSession } from '@/state';
 import { Button, Segmented } from '@/ui';
-import { useChangedRows, useCurrentRecipe, usePlan } from '../hooks';
+import { choose, useChangedRows, useCurrentRecipe, usePlan } from '../hooks';
 import { Group, Hint } from './parts';
 
 const size = (s: { width: number; height: number }): string => `${s.width} × ${s.height}`;
@@ -19,11 +17,9 @@ export function ReplacementNote() {
   if (!replacement || !recipe || !plan) return null;
   const { before, after, keeps } = replacement;
   const sameSize = before.width === after.width && before.height === after.height;
-  const target = targetById(recipe.target);
-  const best = firstFit(target.grid, target.square, after, target.budgets.components);
+  const best = withBestFit(recipe, after).fit;
   const fitting = typeof best.size === 'number' ? best.size : size({ width: best.size[0], height: best.size[1] });
-  const now = plan.document.fit;
-  const fits = typeof best.size === 'number' && best.size === now.width && best.size === now.height;
+  const fits = JSON.stringify(best.size) === JSON.stringify(recipe.fit.size);
   return (
     <Group title="Replaced">
       <Hint>
@@ -48,9 +44,7 @@ export function ReplacementNote() {
       )}
       {!sameSize && !fits && !recipe.split && (
         <div>
-          <Button onClick={() => editRecipe((r) => withSize(r, best.size, { method: best.method, at: best.at }))}>
-            Take {fitting}, which fits it best
-          </Button>
+          <Button onClick={() => choose((r) => withBestFit(r, after))}>Take {fitting}, which fits it best</Button>
         </div>
       )}
       {changed.length > 0 && (

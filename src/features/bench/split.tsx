@@ -1,12 +1,12 @@
 'use client';
 import { useState } from 'react';
-import { repaired, withSplit, withTiles, type Split } from '@/core/edits';
+import { repaired, withOutput, withSplit, withTiles, type Split } from '@/core/edits';
 import { inventedShare, keptShare, splitOffers } from '@/core/grid';
 import { percent } from '@/core/plan';
 import { targetById } from '@/core/targets';
 import { editRecipe, useSession } from '@/state';
 import { Button, CheckBox, Mark, NumberField, Segmented } from '@/ui';
-import { change, choose, useCurrentRecipe, usePlan } from '../hooks';
+import { choose, useCurrentRecipe, usePlan } from '../hooks';
 import { BenchHead, Group, Hint } from './parts';
 
 const setSplit = (values: Partial<Split>): void => editRecipe((r) => withSplit(r, values));
@@ -43,7 +43,7 @@ function Offers() {
               role="radio"
               aria-checked={taken}
               aria-label={`Tiles of ${o.tile}, ${o.width} × ${o.height} in all, ${ground}${o.components === null ? '' : `, ${o.components} components in all`}`}
-              onClick={() => editRecipe((r) => withTiles(r, o.tile))}
+              onClick={() => choose((r) => withTiles(r, o.tile))}
               className={`num ${columns} w-full text-left px-1 h-6 items-center ${taken ? 'bg-ink text-panel' : 'hover:bg-kelp-wash'}`}
             >
               <span>{o.tile}</span>
@@ -76,7 +76,7 @@ function Refusal() {
       <span>
         {refused.message}{' '}
         {repair && (
-          <Button kind="link" onClick={() => editRecipe((r) => repaired(r, repair))}>
+          <Button kind="link" onClick={() => choose((r) => repaired(r, repair))}>
             {repair.label}
           </Button>
         )}
@@ -88,7 +88,7 @@ function Refusal() {
 function Pattern({ value }: { value: string }) {
   const [draft, setDraft] = useState<string | null>(null);
   const commit = (): void => {
-    if (draft !== null && draft.trim() !== '') choose('split', { pattern: draft.trim() });
+    if (draft !== null && draft.trim() !== '') choose((r) => withSplit(r, { pattern: draft.trim() }));
     setDraft(null);
   };
   return (
@@ -154,7 +154,7 @@ export function SplitBench() {
             <Segmented
               label="Edges are"
               value={split.edges}
-              onChange={(edges) => setSplit({ edges })}
+              onChange={(edges) => choose((r) => withSplit(r, { edges }))}
               choices={[
                 { value: 'shared', label: 'Shared edges' },
                 { value: 'abutting', label: 'Abutting' },
@@ -176,7 +176,7 @@ export function SplitBench() {
           <Segmented
             label="Rows are numbered from"
             value={split.rows}
-            onChange={(rows) => choose('split', { rows })}
+            onChange={(rows) => choose((r) => withSplit(r, { rows }))}
             choices={[
               { value: 'north', label: 'Rows from the north' },
               { value: 'south', label: 'From the south' },
@@ -185,7 +185,7 @@ export function SplitBench() {
           <Segmented
             label="First number"
             value={String(split.first) as '0' | '1'}
-            onChange={(n) => choose('split', { first: n === '0' ? 0 : 1 })}
+            onChange={(n) => choose((r) => withSplit(r, { first: n === '0' ? 0 : 1 }))}
             choices={[
               { value: '0', label: 'First is 0' },
               { value: '1', label: 'First is 1' },
@@ -197,7 +197,7 @@ export function SplitBench() {
         <Segmented
           label="Format"
           value={output.format}
-          onChange={(format) => choose('output', { format })}
+          onChange={(format) => choose((r) => withOutput(r, { format }))}
           choices={[
             { value: 'png', label: 'PNG, 16 bits', disabled: !target.formats.includes('png') },
             { value: 'raw', label: 'RAW, 16 bits', disabled: !target.formats.includes('raw') },
@@ -208,7 +208,7 @@ export function SplitBench() {
             <Segmented
               label="Byte order"
               value={output.byteOrder}
-              onChange={(byteOrder) => choose('output', { byteOrder })}
+              onChange={(byteOrder) => choose((r) => withOutput(r, { byteOrder }))}
               choices={[
                 { value: 'little', label: 'Little-endian' },
                 { value: 'big', label: 'Big-endian' },
@@ -218,7 +218,7 @@ export function SplitBench() {
             <Segmented
               label="Rows in the file"
               value={output.rows}
-              onChange={(rows) => change('output', { rows })}
+              onChange={(rows) => choose((r) => withOutput(r, { rows }))}
               choices={[
                 { value: 'north', label: 'North row first' },
                 { value: 'south', label: 'South row first' },

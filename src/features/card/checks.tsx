@@ -2,9 +2,9 @@
 import { useState } from 'react';
 import type { PlanCheck } from '@/core/plan';
 import { repaired } from '@/core/edits';
-import { editRecipe, patchSession, showSpot, useSession } from '@/state';
+import { patchSession, showSpot, useSession } from '@/state';
 import { Button, Mark, tied } from '@/ui';
-import { usePlan } from '../hooks';
+import { choose, usePlan } from '../hooks';
 
 const ORDER: readonly PlanCheck['state'][] = ['fault', 'caution', 'not-yet', 'note', 'holds'];
 
@@ -32,7 +32,7 @@ function Item({ check }: { check: PlanCheck }) {
               )
             )}
             {repair && (
-              <Button kind="link" onClick={() => editRecipe((r) => repaired(r, repair))}>
+              <Button kind="link" onClick={() => choose((r) => repaired(r, repair))}>
                 {repair.label}
               </Button>
             )}

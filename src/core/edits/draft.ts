@@ -1,6 +1,7 @@
 import { LevelGridError } from '../base';
 import type { Recipe } from '../recipe';
 import { wholeSide } from '../tiles';
+import { withSize } from './fit';
 
 /** The recipe at a low rung: the same ground, tiles and heights on `vertices` per tile side, for a trial import; marked as a draft. */
 export function draftRecipe(recipe: Recipe, vertices: number): Recipe {
@@ -13,6 +14,5 @@ export function draftRecipe(recipe: Recipe, vertices: number): Recipe {
   }
   const { across = 1, down = 1, edges = 'shared' } = recipe.split ?? {};
   const size: [number, number] = [wholeSide(vertices, across, edges), wholeSide(vertices, down, edges)];
-  const { layout: _, ...fit } = recipe.fit;
-  return { ...recipe, draft: vertices, fit: { ...fit, size: size[0] === size[1] ? size[0] : size } };
+  return { ...withSize(recipe, size[0] === size[1] ? size[0] : size), draft: vertices };
 }

@@ -1,0 +1,6 @@
+import type { Recipe } from '../recipe';
+
+/** How files are written. */
+export function withOutput(recipe: Recipe, values: Partial<Recipe['output']>): Recipe {
+  return { ...recipe, output: { ...recipe.output, ...values } };
+}
