@@ -1,23 +1,13 @@
 import type { NextConfig } from 'next';
+import { contentSecurityPolicy } from './src/policy';
 
-const development = process.env['NODE_ENV'] !== 'production';
-
-/** Cross-origin isolation is what allows shared memory between page and workers; the policy keeps every request at home. */
+/** Cross-origin isolation is what allows shared memory between page and workers. */
 const headers = [
   { key: 'Cross-Origin-Opener-Policy', value: 'same-origin' },
   { key: 'Cross-Origin-Embedder-Policy', value: 'require-corp' },
   { key: 'Cross-Origin-Resource-Policy', value: 'same-origin' },
   { key: 'X-Content-Type-Options', value: 'nosniff' },
   { key: 'Referrer-Policy', value: 'no-referrer' },
-  {
-    key: 'Content-Security-Policy',
-    value:
-      "default-src 'self'; " +
-      // Next writes inline start-up scripts; WebAssembly needs its own word
-      `script-src 'self' 'unsafe-inline' 'wasm-unsafe-eval'${development ? " 'unsafe-eval'" : ''}; ` +
-      "style-src 'self' 'unsafe-inline'; img-src 'self' blob: data:; worker-src 'self'; font-src 'self'; " +
-      "connect-src 'self'; object-src 'none'; base-uri 'self'; frame-ancestors 'none'; form-action 'self'",
-  },
 ];
 
 const config: NextConfig = {
@@ -26,7 +16,11 @@ const config: NextConfig = {
   // `npm test` checks types itself
   typescript: { ignoreBuildErrors: true },
   turbopack: { root: import.meta.dirname },
-  headers: async () => [{ source: '/:path*', headers }],
+  headers: async () => [
+    { source: '/:path*', headers },
+    // the page itself gets one with a nonce: see src/proxy.ts
+    { source: '/:path+', headers: [{ key: 'Content-Security-Policy', value: contentSecurityPolicy() }] },
+  ],
 };
 
 export default config;
