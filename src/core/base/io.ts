@@ -29,10 +29,17 @@ export interface SourceThread {
   inflate(memory: SharedArrayBuffer): Promise<InflatedWhole>;
 }
 
-/** What a picture that was inflated to its end is known to have. */
+/** What the file of a picture that was inflated to its end turned out to hold. */
 export interface InflatedWhole {
   /** The file's closing chunk was there. */
   readonly closed: boolean;
+  /** Headers and palettes that came, wherever they lay. */
+  readonly headers: number;
+  readonly palettes: number;
+  /** Chunks that the file calls necessary and nobody here knows, each type once. */
+  readonly unknown: readonly string[];
+  /** Something lies between two pieces of the image data. */
+  readonly split: boolean;
 }
 
 /** Bytes read at once where a source has no stream of its own. */

@@ -19,6 +19,7 @@ export interface RasterWarning {
     | 'raw-guessed'
     | 'raw-uncertain'
     | 'palette'
+    | 'structure'
     | 'voids';
   readonly message: string;
   /** What confirms or mends it, as a part of the recipe. */

@@ -60,9 +60,11 @@ export class KernelInflater {
     this.kernel.skip(count);
   }
 
-  /** Reads on to the end of stream and source, and compares the checksum of the stream. */
-  async finish(): Promise<void> {
+  /** Reads on to the end of stream and source, and compares the checksum of the stream; the bytes nobody asked for. */
+  async finish(): Promise<number> {
+    const before = this.delivered;
     while ((await this.fill(1)) > 0) this.skip(this.kernel.available);
     await this.frame.trailer(this.kernel.rest(), this.kernel.adler, this.delivered);
+    return this.delivered - before;
   }
 }

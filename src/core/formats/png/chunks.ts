@@ -5,7 +5,7 @@ import { SIGNATURE } from './header';
 
 export interface Chunk {
   readonly type: string;
-  /** The chunk's data; image data comes in pieces of any size, cut elsewhere than the chunks are. */
+  /** The chunk's data, empty where it is too large to matter; image data comes in pieces of any size, cut elsewhere than the chunks are. */
   readonly data: Uint8Array;
 }
 
@@ -65,6 +65,8 @@ export async function* readChunks(source: ByteSource): AsyncGenerator<Chunk> {
           left -= data.length;
           if (type === 'IDAT') yield { type, data };
         }
+        // too large to matter: that it was there does
+        if (type !== 'IDAT') whole = { type, data: new Uint8Array(0) };
       }
       const tail = await take(4);
       if (tail.length < 4) throw truncated(`a ${type} chunk without its checksum`, 'four bytes of checksum');

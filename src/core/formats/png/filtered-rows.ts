@@ -11,6 +11,6 @@ export interface FilteredRows {
    */
   fill(count: number): Promise<number>;
   skip(count: number): void;
-  /** Reads on to the end, so that every checksum is compared. */
-  finish(): Promise<unknown>;
+  /** Reads on to the end, so that every checksum is compared; the bytes that nobody asked for. */
+  finish(): Promise<number>;
 }

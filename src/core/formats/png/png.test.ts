@@ -307,9 +307,93 @@ describe('pixels that a file marks as having no value are voids', () => {
     ]);
     const twice = await decode(file(ihdr(2, 1, 8, 3), plte(40, 50), plte(1, 2), idat([0, 1]), end));
     expect(twice.samples).toEqual([40, 50]);
-    expect(twice.info.warnings).toContainEqual(
+    expect(twice.lateWarnings).toContainEqual(
       expect.objectContaining({ code: 'palette', message: expect.stringContaining('2 palettes') }),
     );
+  });
+});
+
+describe('a file that is not as PNG wants it, whose samples can all be read', () => {
+  const DEPTHS = [
+    ['16 bits', 16, 0],
+    ['8 bits', 8, 0],
+    ['8 bits, interlaced', 8, 1],
+  ] as const;
+  const row = (depth: number, ...codes: number[]): number[] =>
+    codes.flatMap((c) => (depth === 16 ? [c >> 8, c & 255] : [c]));
+  /** A picture of one column: interlaced, its rows come in the order 0, 4, 2, 1, 3 and so on; three rows are 0, 2, 1. */
+  const data = (depth: number, interlaced: number, more: number[] = []): Uint8Array => {
+    const rows = interlaced ? [11, 33, 22] : [11, 22, 33];
+    return zlib.deflateSync(Uint8Array.from([...rows.flatMap((c) => [0, ...row(depth, c)]), ...more]));
+  };
+  const end = chunk('IEND', new Uint8Array(0));
+  const faults: readonly [string, (depth: number, lace: number) => Uint8Array, string, RegExp][] = [
+    [
+      'a second header, late',
+      (d, i) => file(ihdr(1, 3, d, 0, i), chunk('IDAT', data(d, i)), ihdr(9, 9, d, 0, i), end),
+      'structure',
+      /2 headers where one is allowed/,
+    ],
+    [
+      'a palette in a grey picture, behind the image data',
+      (d, i) => file(ihdr(1, 3, d, 0, i), chunk('IDAT', data(d, i)), chunk('PLTE', Uint8Array.of(1, 2, 3)), end),
+      'palette',
+      /holds a palette, which a grey picture can’t have/,
+    ],
+    [
+      'an unknown chunk that is called necessary',
+      (d, i) => file(ihdr(1, 3, d, 0, i), chunk('DELT', Uint8Array.of(7)), chunk('IDAT', data(d, i)), end),
+      'structure',
+      /says that DELT must be understood/,
+    ],
+    [
+      'one of them larger than anything that is read whole',
+      (d, i) => file(ihdr(1, 3, d, 0, i), chunk('DELT', new Uint8Array(2 ** 20 + 1)), chunk('IDAT', data(d, i)), end),
+      'structure',
+      /says that DELT must be understood/,
+    ],
+    [
+      'image data that is torn apart',
+      (d, i) => {
+        const all = data(d, i);
+        const text = chunk('tEXt', Buffer.from('Kettle Tarn'));
+        return file(ihdr(1, 3, d, 0, i), chunk('IDAT', all.subarray(0, 5)), text, chunk('IDAT', all.subarray(5)), end);
+      },
+      'structure',
+      /lies between pieces of the image data/,
+    ],
+    [
+      'more rows than the header says',
+      (d, i) => {
+        const more = [0, ...row(d, 44), 0, ...row(d, 55)];
+        return file(ihdr(1, 3, d, 0, i), chunk('IDAT', data(d, i, more)), end);
+      },
+      'structure',
+      /goes on behind the last of 3 rows(, for 2 more| \(4 bytes\))/,
+    ],
+    [
+      'no closing chunk',
+      (d, i) => file(ihdr(1, 3, d, 0, i), chunk('IDAT', data(d, i))),
+      'cut-short',
+      /ends before its closing chunk/,
+    ],
+  ];
+  test.each(DEPTHS)('of %s', async (_, depth, lace) => {
+    const whole = await decode(file(ihdr(1, 3, depth, 0, lace), chunk('IDAT', data(depth, lace)), end));
+    expect([whole.samples, whole.lateWarnings]).toEqual([[11, 22, 33], []]);
+    for (const [name, bytes, code, message] of faults) {
+      const read = await decode(bytes(depth, lace));
+      expect([name, read.samples]).toEqual([name, [11, 22, 33]]);
+      expect([name, read.lateWarnings]).toEqual([name, [{ code, message: expect.stringMatching(message) }]]);
+    }
+  });
+  test('a colour picture may suggest a palette; two are too many', async () => {
+    const plte = chunk('PLTE', Uint8Array.of(1, 2, 3));
+    const pixels = chunk('IDAT', zlib.deflateSync(Uint8Array.of(0, 5, 5, 5)));
+    expect((await decode(file(ihdr(1, 1, 8, 2), plte, pixels, end))).lateWarnings).toEqual([]);
+    expect((await decode(file(ihdr(1, 1, 8, 2), plte, pixels, plte, end))).lateWarnings).toMatchObject([
+      { code: 'palette', message: expect.stringContaining('2 palettes where one is allowed') },
+    ]);
   });
 });
 

@@ -1,4 +1,4 @@
-import { checkpoint, LevelGridError, type ByteSource, type JobContext } from '../../base';
+import { checkpoint, LevelGridError, type ByteSource, type InflatedWhole, type JobContext } from '../../base';
 import { bandRows, type OpenRaster, type RasterInfo, type RasterWarning, type StoredBand } from '../../raster';
 import { inflate, KernelInflater } from '../inflate';
 import { codesAt, Unfilter16Kernel } from '../../kernels';
@@ -6,15 +6,15 @@ import { readChunks } from './chunks';
 import { collapseRow, type CollapseTally, type Transparency } from './collapse';
 import { unfilter16, unfilterRow, unknownFilter } from './filters';
 import type { FilteredRows } from './filtered-rows';
-import { imageData, type ChunkState } from './image-data';
+import { imageData, noChunks } from './image-data';
 import { RowsFromThread } from './two-threads';
+import { fileWarnings } from './file-warnings';
 import { checkLimits, COLOUR_TYPES, parseHeader, pixelBits, rowBytes, type PngHeader } from './header';
 
 /** What comes before the image data. */
 interface Front {
   readonly header: PngHeader;
   readonly palette: Uint8Array | null;
-  readonly palettes: number;
   readonly voids: Transparency | null;
 }
 
@@ -22,20 +22,17 @@ interface Front {
 async function readFront(source: ByteSource): Promise<Front> {
   let header: PngHeader | null = null;
   let palette: Uint8Array | null = null;
-  let palettes = 0;
   let voids: Transparency | null = null;
   for await (const chunk of readChunks(source)) {
     if (!header) {
       header = parseHeader(chunk.data);
       checkLimits(header, source.size);
-    } else if (chunk.type === 'PLTE') {
-      palettes++;
-      palette ??= chunk.data;
-    } else if (chunk.type === 'tRNS') voids = transparencyOf(chunk.data, header);
+    } else if (chunk.type === 'PLTE') palette ??= chunk.data;
+    else if (chunk.type === 'tRNS') voids = transparencyOf(chunk.data, header);
     else if (chunk.type === 'IDAT') break;
   }
   if (header && voids) checkLimits(header, source.size, true);
-  if (header) return { header, palette, palettes, voids };
+  if (header) return { header, palette, voids };
   throw new LevelGridError('truncated', {
     found: 'a PNG that ends before its header',
     expected: 'an IHDR chunk',
@@ -66,7 +63,7 @@ function transparencyOf(data: Uint8Array, { colourType, bitDepth }: PngHeader): 
  */
 export async function openPng(source: ByteSource): Promise<OpenRaster> {
   const front = await readFront(source);
-  const { header, palette, palettes, voids } = front;
+  const { header, palette, voids } = front;
   if (header.colourType === 3 && (!palette || palette.length === 0 || palette.length % 3 !== 0)) {
     throw new LevelGridError('corrupt', {
       found: palette ? `a palette of ${palette.length} bytes` : 'a palette picture without a palette',
@@ -75,11 +72,6 @@ export async function openPng(source: ByteSource): Promise<OpenRaster> {
     });
   }
   const warnings = headerWarnings(header);
-  if (header.colourType === 3 && palettes > 1)
-    warnings.push({
-      code: 'palette',
-      message: `The file holds ${palettes} palettes where one is allowed; the first is used. Export it again.`,
-    });
   const { samples } = COLOUR_TYPES[header.colourType];
   const info: RasterInfo = {
     format: 'png',
@@ -133,7 +125,9 @@ async function* decode(
   late: RasterWarning[],
   job: JobContext | undefined,
 ): AsyncGenerator<StoredBand> {
-  const state: ChunkState = { palette, palettes: 0, closed: false };
+  const state = noChunks();
+  let found: InflatedWhole = state;
+  let spare = 0;
   const tally: CollapseTally = { coloured: 0, transparent: 0, beyondPalette: 0 };
   const grey = header.colourType === 0 && header.bitDepth === 16 && !header.interlaced && !voids;
   const most = bandRows(header.width) * (header.width * 2 + 1);
@@ -144,34 +138,28 @@ async function* decode(
   if (far) {
     try {
       yield* grey16Bands(far, header, job);
-      state.closed = (await far.finish()).closed;
+      spare = await far.finish();
+      found = await far.found;
     } finally {
       far.end();
     }
   } else if (near) {
     yield* grey16Bands(near, header, job);
-    await near.finish();
+    spare = await near.finish();
   } else {
     const rows = new RowAssembler(inflate(data), header);
-    if (header.interlaced) yield* interlacedBands(rows, header, state, tally, voids, job);
+    if (header.interlaced) yield* interlacedBands(rows, header, palette, tally, voids, job);
     else if (grey) yield* plainGrey16Bands(rows, header, job);
-    else yield* plainBands(rows, header, state, tally, voids, job);
+    else yield* plainBands(rows, header, palette, tally, voids, job);
     // reading on to the end checks the remaining CRCs and the checksum of the compressed stream
-    await rows.finish();
+    spare = await rows.finish();
   }
   if (tally.beyondPalette > 0)
     late.push({
       code: 'palette',
       message: `${tally.beyondPalette} samples have an index beyond the palette and were taken as black. Export it as a grey PNG.`,
     });
-  if (header.colourType !== 3 && state.palettes > 1)
-    late.push({
-      code: 'palette',
-      message: `The file holds ${state.palettes} palettes, which a grey picture does not need.`,
-    });
-  if (!state.closed) {
-    late.push({ code: 'cut-short', message: 'The file ends before its closing chunk; every sample could be read.' });
-  }
+  late.push(...fileWarnings(found, spare, header));
 }
 
 /** Cuts the inflated stream into filtered rows and undoes the filters. */
@@ -227,10 +215,13 @@ class RowAssembler {
     } while (this.piece.length === 0);
   }
 
-  async finish(): Promise<void> {
+  /** Reads on to the end; the bytes that belong to no row. */
+  async finish(): Promise<number> {
+    let spare = this.piece.length - this.at;
     for (;;) {
-      const { done } = await this.pieces.next();
-      if (done) return;
+      const { done, value } = await this.pieces.next();
+      if (done) return spare;
+      spare += value.length;
     }
   }
 }
@@ -304,7 +295,7 @@ function samplesFor(
 async function* plainBands(
   rows: RowAssembler,
   header: PngHeader,
-  state: ChunkState,
+  palette: Uint8Array | null,
   tally: CollapseTally,
   voids: Transparency | null,
   job: JobContext | undefined,
@@ -319,7 +310,7 @@ async function* plainBands(
     const data = samplesFor(header, count * width, voids);
     for (let r = 0; r < count; r++) {
       await rows.next(row, above);
-      collapseRow(data, r * width, row, header, width, state.palette, tally, voids);
+      collapseRow(data, r * width, row, header, width, palette, tally, voids);
       [row, above] = [above, row];
     }
     yield { y, rows: count, data };
@@ -340,7 +331,7 @@ const PASSES = [
 async function* interlacedBands(
   rows: RowAssembler,
   header: PngHeader,
-  state: ChunkState,
+  palette: Uint8Array | null,
   tally: CollapseTally,
   voids: Transparency | null,
   job: JobContext | undefined,
@@ -357,7 +348,7 @@ async function* interlacedBands(
     for (let r = 0; r < passHeight; r++) {
       checkpoint(job);
       await rows.next(row, above);
-      collapseRow(line, 0, row, header, passWidth, state.palette, tally, voids);
+      collapseRow(line, 0, row, header, passWidth, palette, tally, voids);
       const start = (y0 + r * dy) * width + x0;
       for (let i = 0; i < passWidth; i++) whole[start + i * dx] = line[i]!;
       [row, above] = [above, row];

@@ -118,3 +118,19 @@ test('a thread that dies is told, and nobody waits for it', async () => {
     expect((await faultOf(() => samplesOf(source))).code).toBe('internal');
   }
 });
+
+test('what one thread finds wrong with the file, two threads find too', async () => {
+  const cut = bytes.subarray(0, bytes.length - 12);
+  const twice = concatBytes([cut, bytes.subarray(8, 33), bytes.subarray(-12)]);
+  const longer = rebuilt((data) =>
+    zlib.deflateSync(Buffer.concat([zlib.inflateSync(data), Buffer.alloc(SIDE * 2 + 1)])),
+  );
+  for (const file of [cut, twice, longer]) {
+    const near = await openHeightFile(memorySource('hills.png', file));
+    for await (const _ of near.bands());
+    const far = await openHeightFile(shared(file));
+    for await (const _ of far.bands());
+    expect(near.lateWarnings).toHaveLength(1);
+    expect(far.lateWarnings).toEqual(near.lateWarnings);
+  }
+});

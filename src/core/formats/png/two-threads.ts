@@ -9,7 +9,7 @@ import {
 import { freshKernels, type Kernels } from '../../kernels';
 import { KernelInflater } from '../inflate';
 import type { FilteredRows } from './filtered-rows';
-import { imageData } from './image-data';
+import { imageData, noChunks } from './image-data';
 
 /** What whoever waits for a thread that died is told. */
 export const readingThreadDied = (): LevelGridError =>
@@ -28,19 +28,19 @@ const STEP = 1 << 17;
 export async function inflateInto(source: ByteSource, memory: SharedArrayBuffer): Promise<InflatedWhole> {
   const ring = new ByteRing(memory);
   try {
-    const state = { palette: null, palettes: 0, closed: false };
+    const state = noChunks();
     const inflater = KernelInflater.create(imageData(source, state), STEP);
     if (!inflater) throw new Error('no kernels on this thread');
     for (;;) {
       const there = Math.min(STEP, await inflater.fill(STEP));
       if (there === 0) break;
       const { from, kernels } = inflater;
-      if (!(await ring.write(kernels.u8.subarray(from, from + there)))) return { closed: false };
+      if (!(await ring.write(kernels.u8.subarray(from, from + there)))) return noChunks();
       inflater.skip(there);
     }
     // the checksums that remain
     await inflater.finish();
-    return { closed: state.closed };
+    return state;
   } catch (reason) {
     throw asLevelGridError(reason, 'reading the file', source.name);
   } finally {
@@ -88,9 +88,16 @@ export class RowsFromThread implements FilteredRows {
     this.unread -= count;
   }
 
-  async finish(): Promise<InflatedWhole> {
+  async finish(): Promise<number> {
     const rest = new Uint8Array(STEP);
-    while ((await this.ring.read(rest)) > 0);
+    let spare = this.unread;
+    for (let n = await this.ring.read(rest); n > 0; n = await this.ring.read(rest)) spare += n;
+    await this.whole;
+    return spare;
+  }
+
+  /** What the other thread found, once it is through. */
+  get found(): Promise<InflatedWhole> {
     return this.whole;
   }
 
