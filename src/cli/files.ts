@@ -1,6 +1,6 @@
-import { readFile } from 'node:fs/promises';
+import { readFile, stat } from 'node:fs/promises';
 import path from 'node:path';
-import { LevelGridError, type ByteSource } from '../core/base';
+import { formatBytes, LevelGridError, type ByteSource } from '../core/base';
 import { fileSource, nodeInflateThread } from '../io/node';
 
 /** A path as the caller meant it: counted from where they stand, even when npm moved the process. */
@@ -8,15 +8,27 @@ export function fromCaller(file: string): string {
   return path.resolve(process.env['INIT_CWD'] ?? process.cwd(), file);
 }
 
+/** A recipe is some hundred bytes; whatever is longer is something else, and is not read. */
+const MOST_TEXT = 2 ** 20;
+
 export async function readText(file: string): Promise<string> {
   try {
-    return await readFile(file, 'utf8');
-  } catch {
+    const { size } = await stat(file);
+    if (size <= MOST_TEXT) return await readFile(file, 'utf8');
+    throw new LevelGridError('too-large', {
+      file: path.basename(file),
+      found: `a file of ${formatBytes(size)}`,
+      expected: `a recipe: at most ${formatBytes(MOST_TEXT)} of text`,
+      remedy: 'Check the path: this may be the height file.',
+    });
+  } catch (cause) {
+    if (cause instanceof LevelGridError) throw cause;
     throw new LevelGridError('not-found', {
       file: path.basename(file),
       found: 'no file that can be read',
       expected: 'a text file',
       remedy: 'Check the path.',
+      cause,
     });
   }
 }

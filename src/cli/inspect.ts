@@ -1,9 +1,9 @@
-import { asLevelGridError, formatShort, type ErrorRecord } from '../core/base';
+import { asLevelGridError, formatShort, oneLine, type ErrorRecord } from '../core/base';
 import { layoutText, parseRawLayout, type RawLayout } from '../core/formats';
 import type { RasterWarning } from '../core/raster';
 import { countSource } from '../core/run';
 import { fromCaller, heightSource } from './files';
-import { table, withProgress, type CommandResult } from './output';
+import { errorText, table, withProgress, type CommandResult } from './output';
 import path from 'node:path';
 
 interface Entry {
@@ -31,7 +31,7 @@ interface Entry {
 }
 type Outcome = Entry | { file: string; error: ErrorRecord };
 
-async function inspectFile(file: string, raw: RawLayout | undefined): Promise<Outcome> {
+async function inspectFile(file: string, raw: RawLayout | undefined, verbose: boolean): Promise<Outcome> {
   const name = path.basename(file);
   try {
     const source = await heightSource(fromCaller(file));
@@ -60,20 +60,24 @@ async function inspectFile(file: string, raw: RawLayout | undefined): Promise<Ou
       ...(opened.guess ? { guess: { lead: opened.guess.lead, next: opened.guess.next } } : {}),
     };
   } catch (reason) {
-    return { file: name, error: asLevelGridError(reason, 'reading the file', name).toRecord() };
+    const { details, ...error } = asLevelGridError(reason, 'reading the file', name).toRecord();
+    return { file: name, error: verbose && details !== undefined ? { ...error, details } : error };
   }
 }
 
 /** Says what height files really hold. Every file is tried. */
-export async function inspect(files: readonly string[], options: { raw?: string }): Promise<CommandResult> {
+export async function inspect(
+  files: readonly string[],
+  options: { raw?: string; verbose?: boolean },
+): Promise<CommandResult> {
   const raw = options.raw === undefined ? undefined : parseRawLayout(options.raw);
   const outcomes: Outcome[] = [];
-  for (const file of files) outcomes.push(await inspectFile(file, raw));
+  for (const file of files) outcomes.push(await inspectFile(file, raw, options.verbose ?? false));
   const parts = outcomes.map((o) =>
     'error' in o
-      ? `${o.file}\n  ⧄ found ${o.error.found}; expected ${o.error.expected}.\n  ${o.error.remedy}`
+      ? `${oneLine(o.file)}\n  ⧄ ${errorText({ ...o.error, file: null }, true).replaceAll('\n', '\n  ')}`
       : [
-          o.file,
+          oneLine(o.file),
           table(
             ['Format', 'Size', 'Channels', 'Bits', 'Type', 'Order', 'Lowest', 'Highest', 'Mean', 'Codes', 'Step'],
             [

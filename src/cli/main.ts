@@ -1,27 +1,35 @@
 import { Command, CommanderError } from 'commander';
-import { asLevelGridError, type LevelGridError } from '../core/base';
+import { asLevelGridError, manyLines, type LevelGridError } from '../core/base';
 import { endingCode, endingFault, hearOfEnding } from './ending';
 import { inspect } from './inspect';
 import { layouts } from './layouts';
-import { errorText, type CommandResult } from './output';
+import { errorText, say, sayJson, type CommandResult } from './output';
 import { planCommand } from './plan';
 import { proveCommand } from './prove';
 import { runCommand } from './run';
 
 const collect = (value: string, before: string[]): string[] => [...before, value];
 
+interface Printing {
+  readonly json?: boolean;
+  readonly verbose?: boolean;
+}
+
 /** Runs a command and prints what it gives: one JSON document or readable text. Returns the exit code. */
-async function print(json: boolean, work: () => CommandResult | Promise<CommandResult>): Promise<number> {
+async function print(options: Printing, work: () => CommandResult | Promise<CommandResult>): Promise<number> {
+  const { json = false, verbose = false } = options;
   try {
     const result = await work();
     // asked to end when all was done: what was written is whole
-    process.stdout.write(json ? `${JSON.stringify(result.json)}\n` : `${result.text}\n`);
+    if (json) sayJson(result.json);
+    else say(process.stdout, result.text);
     return result.fine ? 0 : 1;
   } catch (reason) {
     const ended = endingCode();
     const error: LevelGridError = ended === null ? asLevelGridError(reason, 'running the command') : endingFault();
-    if (json && error.code !== 'usage') process.stdout.write(`${JSON.stringify({ error: error.toRecord() })}\n`);
-    process.stderr.write(`${errorText(error)}\n`);
+    const { details, ...record } = error.toRecord();
+    if (json && error.code !== 'usage') sayJson({ error: verbose ? { ...record, details } : record });
+    say(process.stderr, errorText(error.toRecord(), verbose));
     return ended ?? (error.code === 'usage' ? 2 : 1);
   }
 }
@@ -30,6 +38,7 @@ function program(done: (code: number) => void): Command {
   const root = new Command('level-grid')
     .description('Converts terrain heightmaps to what a target expects, with the values for a correct import, proved.')
     .exitOverride()
+    .configureOutput({ writeErr: (text) => process.stderr.write(manyLines(text)) })
     .showHelpAfterError(false);
   root
     .command('inspect')
@@ -37,8 +46,9 @@ function program(done: (code: number) => void): Command {
     .argument('<file...>', 'PNG or RAW files')
     .option('--raw <layout>', 'layout of headerless files: WIDTH,HEIGHT,TYPE,ORDER[,SKIP]')
     .option('--json', 'print one JSON document')
-    .action(async (files: string[], o: { raw?: string; json?: boolean }) =>
-      done(await print(o.json ?? false, () => inspect(files, o))),
+    .option('--verbose', 'where something fails, print what it came from')
+    .action(async (files: string[], o: { raw?: string; json?: boolean; verbose?: boolean }) =>
+      done(await print(o, () => inspect(files, o))),
     );
   root
     .command('layouts')
@@ -46,8 +56,9 @@ function program(done: (code: number) => void): Command {
     .requiredOption('--samples <n>', 'samples per side of the source')
     .requiredOption('--target <id>', 'component-grid or odd-grid')
     .option('--json', 'print one JSON document')
-    .action(async (o: { samples: string; target: string; json?: boolean }) =>
-      done(await print(o.json ?? false, () => layouts(o))),
+    .option('--verbose', 'where something fails, print what it came from')
+    .action(async (o: { samples: string; target: string; json?: boolean; verbose?: boolean }) =>
+      done(await print(o, () => layouts(o))),
     );
   root
     .command('plan')
@@ -55,8 +66,9 @@ function program(done: (code: number) => void): Command {
     .argument('<file...>', 'the source')
     .requiredOption('--recipe <file>', 'the recipe (JSON)')
     .option('--json', 'print one JSON document')
-    .action(async (files: string[], o: { recipe: string; json?: boolean }) =>
-      done(await print(o.json ?? false, () => planCommand(files, o))),
+    .option('--verbose', 'where something fails, print what it came from')
+    .action(async (files: string[], o: { recipe: string; json?: boolean; verbose?: boolean }) =>
+      done(await print(o, () => planCommand(files, o))),
     );
   root
     .command('run')
@@ -69,6 +81,7 @@ function program(done: (code: number) => void): Command {
     .option('--workers <n>', 'threads that encode pictures (default: as many as cores, at most 8)')
     .option('--draft <vertices>', 'a draft pack at this rung (vertices per side of a tile)')
     .option('--json', 'print one JSON document')
+    .option('--verbose', 'where something fails, print what it came from')
     .action(
       async (
         files: string[],
@@ -80,8 +93,9 @@ function program(done: (code: number) => void): Command {
           workers?: string;
           replace?: boolean;
           json?: boolean;
+          verbose?: boolean;
         },
-      ) => done(await print(o.json ?? false, () => runCommand(files, o))),
+      ) => done(await print(o, () => runCommand(files, o))),
     );
   root
     .command('prove')
@@ -91,9 +105,12 @@ function program(done: (code: number) => void): Command {
     .option('--typed <id=value>', 'a value typed otherwise than the card says (repeatable)', collect, [])
     .option('--ignore-checksums', 'compare even where a file was changed')
     .option('--json', 'print one JSON document')
+    .option('--verbose', 'where something fails, print what it came from')
     .action(
-      async (folder: string, o: { reference?: string; typed?: string[]; ignoreChecksums?: boolean; json?: boolean }) =>
-        done(await print(o.json ?? false, () => proveCommand(folder, o))),
+      async (
+        folder: string,
+        o: { reference?: string; typed?: string[]; ignoreChecksums?: boolean; json?: boolean; verbose?: boolean },
+      ) => done(await print(o, () => proveCommand(folder, o))),
     );
   return root;
 }
@@ -111,7 +128,7 @@ async function main(): Promise<number> {
     await root.parseAsync();
   } catch (reason) {
     if (!(reason instanceof CommanderError)) {
-      process.stderr.write(`${errorText(asLevelGridError(reason, 'running the command'))}\n`);
+      say(process.stderr, errorText(asLevelGridError(reason, 'running the command').toRecord()));
       return 1;
     }
     return reason.exitCode === 0 ? 0 : 2;

@@ -1,6 +1,5 @@
 import cliProgress from 'cli-progress';
-import type { LevelGridError } from '../core/base';
-import { type JobContext } from '../core/base';
+import { manyLines, oneLine, type ErrorRecord, type JobContext } from '../core/base';
 import { stopSignal } from './ending';
 
 /** What a command hands back: one JSON document, readable text for people, and whether all is well. */
@@ -42,10 +41,25 @@ export async function withProgress<T>(label: string, work: (job: JobContext) => 
   }
 }
 
-/** An error as people read it. */
-export function errorText(error: LevelGridError): string {
-  return `${error.file === null ? '' : `${error.file}: `}found ${error.found}; expected ${error.expected}.\n${error.remedy}`;
+/** An error as people read it; with `verbose` also what it came from. */
+export function errorText(error: ErrorRecord, verbose = false): string {
+  const { file, found, expected, remedy, details } = error;
+  return [
+    `${file === null ? '' : `${oneLine(file)}: `}found ${oneLine(found)}; expected ${oneLine(expected)}.`,
+    oneLine(remedy),
+    ...(verbose && details !== undefined ? [`Details: ${details}`] : []),
+  ].join('\n');
 }
+
+/** Prints text for people. What steers a terminal never reaches one, wherever it came from. */
+export const say = (stream: NodeJS.WriteStream, text: string): void => {
+  stream.write(`${manyLines(text)}\n`);
+};
+
+/** Prints one JSON document. */
+export const sayJson = (value: unknown): void => {
+  process.stdout.write(`${oneLine(JSON.stringify(value))}\n`);
+};
 
 const STATES = {
   holds: '■ holds  ',

@@ -16,12 +16,13 @@ export async function proveCommand(
   const inFolder = async (name: string): Promise<ByteSource | null> =>
     // a name from a document is a name, never a way out of the folder
     name === path.basename(name) ? heightSource(path.join(directory, name)).catch(() => null) : null;
-  const names = await readdir(directory).catch(() => {
+  const names = await readdir(directory).catch((cause: unknown) => {
     throw new LevelGridError('not-found', {
       file: path.basename(directory),
       found: 'no such folder',
       expected: 'the folder of a pack',
       remedy: 'Check the path.',
+      cause,
     });
   });
   const typed = parseTyped(options.typed ?? []);

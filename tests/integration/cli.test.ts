@@ -266,3 +266,50 @@ describe('plan, run and prove', () => {
     expect(call('prove', 'absent').code).toBe(1);
   });
 });
+
+test('what steers a terminal never reaches one: names, documents and wrong options are written out', () => {
+  const steering = 'ta\u001b[2Jrn\u009b\u202e.png';
+  writeFileSync(inFolder(steering), 'no picture');
+  recipe('steering.json', { [`\u001b[2J${'k'.repeat(500)}`]: 1, a: 2, b: 3, c: 4 });
+  const calls = [
+    call('inspect', steering),
+    call('inspect', steering, '--json'),
+    call('plan', steering, '--recipe', recipe('terminal.json')),
+    call('plan', 'hills.png', '--recipe', 'steering.json'),
+    call('plan', 'hills.png', '--recipe', recipe('name.json', { name: 'ta\u001b[2Jrn' })),
+    call('plan', '--\u001b[2J'),
+    call('prove', 'no\u001bfolder'),
+  ];
+  for (const { out, err } of calls) {
+    expect(`${out}${err}`).not.toBe('');
+    // eslint-disable-next-line no-control-regex -- this is what is looked for
+    expect(`${out}${err}`).not.toMatch(/[\u0000-\u0009\u000b-\u001f\u007f-\u009f\u202e]/);
+  }
+  expect(calls[0]!.out).toContain('ta\\u001b[2Jrn');
+  expect((calls[1]!.json()['files'] as { file: string }[])[0]!.file).toBe(steering);
+  // and no document is echoed whole
+  expect(calls[3]!.err).toContain('and 1 more');
+  expect(calls[3]!.err.length).toBeLessThan(400);
+});
+
+test('a document that is too long or too deep is refused before it is read', () => {
+  writeFileSync(inFolder('long.json'), ' '.repeat(2 ** 20 + 1));
+  expect(call('plan', 'hills.png', '--recipe', 'long.json')).toMatchObject({
+    code: 1,
+    err: expect.stringContaining('found a file of 1 MB; expected a recipe: at most 1 MB'),
+  });
+  writeFileSync(inFolder('deep.json'), '['.repeat(2 ** 18 - 1));
+  expect(call('plan', 'hills.png', '--recipe', 'deep.json').err).toContain('more than 16 deep in one another');
+});
+
+test('with --verbose a fault says what it came from; without it the system’s own words stay away', () => {
+  const args = ['plan', 'hills.png', '--recipe', 'nowhere.json'];
+  expect(call(...args).err).not.toContain('ENOENT');
+  expect(call(...args, '--verbose').err).toMatch(/Details: Error: ENOENT/);
+  expect(call(...args, '--json').json()).toEqual({
+    error: expect.not.objectContaining({ details: expect.anything() }),
+  });
+  expect(call(...args, '--json', '--verbose').json()).toMatchObject({
+    error: { code: 'not-found', details: expect.stringContaining('ENOENT') },
+  });
+});

@@ -4,8 +4,12 @@ import {
   formatLength,
   formatNumber,
   formatShort,
+  hiddenSign,
   LevelGridError,
+  manyLines,
   MemoryFolder,
+  oneLine,
+  parseJson,
   plainSha256,
   portableSha256,
   roundTo,
@@ -46,6 +50,64 @@ describe('errors', () => {
     expect(error.code).toBe('internal');
     expect(error.message).not.toMatch(/TypeError|function/);
     expect(error.file).toBe('b.png');
+  });
+  test('it has a number that is the same for the same fault, and keeps what it came from', () => {
+    const numbered = (message: string, doing = 'reading') => {
+      const error = asLevelGridError(new RangeError(message), doing, 'b.png');
+      return /report fault ([0-9A-F]{8}) /.exec(error.remedy)?.[1];
+    };
+    expect(numbered('offset 17 is out of bounds')).toBe(numbered('offset 4096 is out of bounds'));
+    expect(numbered('offset 17 is out of bounds')).not.toBe(numbered('length 17 is out of bounds'));
+    expect(numbered('offset 17 is out of bounds')).not.toBe(numbered('offset 17 is out of bounds', 'writing'));
+    const cause = new RangeError('offset 17 is out of bounds');
+    const error = asLevelGridError(cause, 'reading');
+    expect(error.cause).toBe(cause);
+    // told of a file, or across a boundary, it is still known
+    for (const told of [error.inFile('c.png'), LevelGridError.fromRecord(structuredClone(error.toRecord()))])
+      expect(told.details).toContain('RangeError: offset 17 is out of bounds');
+    expect(error.inFile('c.png').cause).toBe(cause);
+    expect(new LevelGridError('busy', { found: 'a', expected: 'b', remedy: 'c' }).toRecord()).not.toHaveProperty(
+      'details',
+    );
+    expect(asLevelGridError('x'.repeat(9000), 'reading').details).toHaveLength(4000);
+  });
+});
+
+describe('text from outside', () => {
+  test('what steers a terminal, turns text round or shows nothing is written out', () => {
+    expect(oneLine('a\u001b[2Jb\nc\u009bd')).toBe('a\\u001b[2Jb\\u000ac\\u009bd');
+    expect(manyLines('a\u001b[2Jb\nc\r\u202ed')).toBe('a\\u001b[2Jb\nc\\u000d\\u202ed');
+    expect(oneLine('Kettle Tarn · 2½ m ⧄ fells')).toBe('Kettle Tarn · 2½ m ⧄ fells');
+    // inside JSON it stays the same value
+    const value = { name: 'a\u001b\u009b\u202e\u007fb' };
+    expect(JSON.parse(oneLine(JSON.stringify(value)))).toEqual(value);
+    expect([hiddenSign('tarn'), hiddenSign('ta\u200brn')]).toEqual([null, '\u200b']);
+  });
+});
+
+describe('JSON from outside', () => {
+  const kind = { words: 'recipe', code: 'recipe-syntax', limits: { length: 100, depth: 3 }, remedy: 'r' } as const;
+  const found = (text: string): string => {
+    try {
+      parseJson(text, kind, 'k.json');
+      return '';
+    } catch (reason) {
+      const { code, file, found: f, cause } = reason as LevelGridError;
+      expect([code, file]).toEqual(['recipe-syntax', 'k.json']);
+      return `${f}${cause === undefined ? '' : ', with its cause'}`;
+    }
+  };
+  test('is refused where it is too long or too deep, before anything is built', () => {
+    expect(found(`"${'x'.repeat(98)}"`)).toBe('');
+    expect(found(`"${'x'.repeat(99)}"`)).toBe('a recipe of 101 B');
+    expect(found('{"a":[{}]}')).toBe('');
+    expect(found('{"a":[[[]]]}')).toBe('a recipe whose lists lie more than 3 deep in one another');
+    // signs inside of strings are no lists
+    expect(found('{"a":"[[[[[\\"[[[[["}')).toBe('');
+    expect(found('[[]],[[]],[[]]')).toMatch(/^text that is not JSON/);
+    expect(found('{"a":"[[')).toBe('text that is not JSON, with its cause');
+    expect(found('{"a":NaN}')).toMatch(/^NaN or Infinity/);
+    expect(parseJson('\ufeff{"a":1}', kind, null)).toEqual({ a: 1 });
   });
 });
 

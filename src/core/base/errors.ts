@@ -1,3 +1,5 @@
+import { shortNumber } from './text';
+
 /**
  * The one error class of Level Grid. Its fields are what the interface and the command line show as they are:
  * which file, what was found, what was expected, and what to do about it.
@@ -45,6 +47,8 @@ export interface ErrorFields {
   readonly found: string;
   readonly expected: string;
   readonly remedy: string;
+  /** What it came from, where something else failed first. */
+  readonly cause?: unknown;
 }
 
 export interface ErrorRecord {
@@ -54,6 +58,17 @@ export interface ErrorRecord {
   readonly found: string;
   readonly expected: string;
   readonly remedy: string;
+  /** What it came from, for those who look for the fault: the words of system and engine. */
+  readonly details?: string;
+}
+
+/** Details are cut behind so many signs. */
+const MOST_DETAILS = 4000;
+
+function detailsOf(cause: unknown): string | undefined {
+  if (cause === undefined) return undefined;
+  const text = cause instanceof Error ? (cause.stack ?? cause.message) : (JSON.stringify(cause) ?? typeof cause);
+  return text.slice(0, MOST_DETAILS);
 }
 
 export class LevelGridError extends Error {
@@ -62,23 +77,28 @@ export class LevelGridError extends Error {
   readonly found: string;
   readonly expected: string;
   readonly remedy: string;
+  readonly details: string | undefined;
 
   constructor(
     readonly code: ErrorCode,
-    fields: ErrorFields,
+    fields: ErrorFields & Pick<ErrorRecord, 'details'>,
   ) {
     const file = fields.file ?? null;
-    super(`${file === null ? '' : `${file}: `}found ${fields.found}; expected ${fields.expected}. ${fields.remedy}`);
+    super(
+      `${file === null ? '' : `${file}: `}found ${fields.found}; expected ${fields.expected}. ${fields.remedy}`,
+      fields.cause === undefined ? undefined : { cause: fields.cause },
+    );
     this.file = file;
     this.found = fields.found;
     this.expected = fields.expected;
     this.remedy = fields.remedy;
+    this.details = fields.details ?? detailsOf(fields.cause);
   }
 
   /** A plain object with every field, for JSON and for the way across a worker boundary. */
   toRecord(): ErrorRecord {
-    const { code, message, file, found, expected, remedy } = this;
-    return { code, message, file, found, expected, remedy };
+    const { code, message, file, found, expected, remedy, details } = this;
+    return { code, message, file, found, expected, remedy, ...(details === undefined ? {} : { details }) };
   }
 
   static fromRecord(record: ErrorRecord): LevelGridError {
@@ -87,11 +107,14 @@ export class LevelGridError extends Error {
 
   /** The same error, told of another file (a reader does not know the name its bytes came under). */
   inFile(file: string): LevelGridError {
-    return new LevelGridError(this.code, { ...this.toRecord(), file });
+    return new LevelGridError(this.code, { ...this.toRecord(), file, cause: this.cause });
   }
 }
 
-/** Any thrown value as a typed error. What is not ours becomes `internal`, without the engine's own words. */
+/**
+ * Any thrown value as a typed error. What is not ours becomes `internal`: one sentence with a number that is the same
+ * for the same fault; the engine's own words are in its details.
+ */
 export function asLevelGridError(reason: unknown, doing: string, file?: string): LevelGridError {
   if (reason instanceof LevelGridError)
     return reason.file === null && file !== undefined ? reason.inFile(file) : reason;
@@ -99,8 +122,16 @@ export function asLevelGridError(reason: unknown, doing: string, file?: string):
     file: file ?? null,
     found: `an unexpected fault while ${doing}`,
     expected: 'the step to finish',
-    remedy: 'Your files are unchanged. Try again; if it stays, report what you did.',
+    remedy: `Your files are unchanged. Try again; if it stays, report fault ${faultNumber(reason, doing)} and what you did.`,
+    cause: reason,
   });
+}
+
+/** Numbers in the message differ from time to time; what was done and where it broke don't. */
+function faultNumber(reason: unknown, doing: string): string {
+  const { name, message } =
+    reason instanceof Error ? reason : { name: typeof reason, message: JSON.stringify(reason) ?? '' };
+  return shortNumber(`${doing}|${name}|${message.replace(/\d+/g, '#')}`);
 }
 
 export function assertNever(value: never): never {

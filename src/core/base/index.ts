@@ -1,4 +1,6 @@
 export * from './errors';
+export * from './json';
+export * from './text';
 export * from './io';
 export * from './job';
 export * from './ring';

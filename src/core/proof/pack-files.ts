@@ -73,10 +73,12 @@ function surplusFiles(others: readonly string[], { files }: Pick<Page, 'files'>)
   return others.filter((name) => !listed.has(name) && shapes.has(shape(name)));
 }
 
+/** The longest document of a pack, in bytes. */
+export const MOST_TEXT = 64 * 2 ** 20;
+
 /** The text of a document of a pack. Throws `not-found`. */
 export async function readPackText(source: ByteSource | null, name: string): Promise<string> {
-  const MAX = 64 * 2 ** 20;
-  if (!source || source.size > MAX) {
+  if (!source || source.size > MOST_TEXT) {
     throw new LevelGridError('not-found', {
       file: name,
       found: source ? `${source.size} bytes` : 'no such file in the pack',

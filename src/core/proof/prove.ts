@@ -1,10 +1,18 @@
-import { asLevelGridError, LevelGridError, partOf, type ByteSource, type JobContext } from '../base';
+import {
+  asLevelGridError,
+  LevelGridError,
+  parseJson,
+  partOf,
+  type ByteSource,
+  type JobContext,
+  type JsonKind,
+} from '../base';
 import { parseRecipeText, documentError, type Recipe } from '../recipe';
 import { compareFiles, type Seen } from './compare-files';
 import { decoderFor } from './decoders';
 import { ErrorMap, ErrorMeter, LineFit, type ErrorFigures } from './error-meter';
 import { orientationChecks } from './orientation';
-import { checkFiles, readPackText } from './pack-files';
+import { checkFiles, MOST_TEXT, readPackText } from './pack-files';
 import { openPipeline, openReference, type Pipeline, type Reference } from './pipeline';
 import {
   checkFileList,
@@ -41,20 +49,17 @@ import {
   spotProofs,
 } from './verdicts';
 
+const PAGE: JsonKind = {
+  words: 'pack document',
+  code: 'pack-document',
+  limits: { length: MOST_TEXT, depth: 24 },
+  remedy: 'Make the pack again.',
+};
+
 /** The documents of a pack, read and checked. */
 async function readDocuments(input: ProofInput): Promise<{ page: Page; recipe: Recipe; markdown: string | null }> {
   const text = await readPackText(await input.file('import.json'), 'import.json');
-  let value: unknown;
-  try {
-    value = JSON.parse(text);
-  } catch {
-    throw new LevelGridError('pack-document', {
-      file: 'import.json',
-      found: 'text that is not JSON',
-      expected: 'the document that a run has written',
-      remedy: 'Make the pack again.',
-    });
-  }
+  const value = parseJson(text, PAGE, 'import.json');
   if (typeof value === 'object' && value !== null && 'card' in value && !('source' in value)) {
     throw new LevelGridError('pack-document', {
       file: 'import.json',

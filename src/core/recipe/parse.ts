@@ -1,8 +1,8 @@
 import type { z } from 'zod';
-import { LevelGridError } from '../base';
+import { LevelGridError, oneLine, parseJson, type JsonKind } from '../base';
 import { migrateRecipe } from './migrate';
 import { recipeSchema, type Recipe } from './schema';
-import { inWords, shown } from './words';
+import { inWords, isMissing, shown } from './words';
 
 /** Checks a recipe of any version that came from outside, carries it over and fills in its defaults. */
 export function parseRecipe(value: unknown, file: string | null = null): Recipe {
@@ -20,23 +20,16 @@ export function parseRecipe(value: unknown, file: string | null = null): Recipe 
   throw documentError(result.error, 'recipe', file, recipe);
 }
 
+const RECIPE: JsonKind = {
+  words: 'recipe',
+  code: 'recipe-syntax',
+  limits: { length: 2 ** 18, depth: 16 },
+  remedy: 'Correct the text, or export the recipe again.',
+};
+
 /** Recipe text (JSON) as a recipe. */
 export function parseRecipeText(text: string, file: string | null = null): Recipe {
-  let value: unknown;
-  try {
-    // some editors put a byte order mark in front
-    value = JSON.parse(text.replace(/^\uFEFF/, ''));
-  } catch {
-    throw new LevelGridError('recipe-syntax', {
-      file,
-      found: /\bNaN\b|\bInfinity\b/.test(text)
-        ? 'NaN or Infinity, which are no numbers a recipe can hold'
-        : 'text that is not JSON',
-      expected: 'a recipe as JSON',
-      remedy: 'Correct the text, or export the recipe again.',
-    });
-  }
-  return parseRecipe(value, file);
+  return parseRecipe(parseJson(text, RECIPE, file), file);
 }
 
 /** The first thing wrong with a document, as a typed error naming the choice, its key and its value. */
@@ -46,7 +39,11 @@ export function documentError(error: z.ZodError, kind: string, file: string | nu
   const path = keys.join('.');
   const value = shown(document, keys);
   if (issue?.code === 'unrecognized_keys') {
-    const unknown = issue.keys.map((k) => `"${path === '' ? k : `${path}.${k}`}"`).join(', ');
+    const named = issue.keys
+      .slice(0, 3)
+      .map((k) => `"${oneLine(`${path === '' ? '' : `${path}.`}${k}`).slice(0, 60)}"`);
+    const more = issue.keys.length - named.length;
+    const unknown = `${named.join(', ')}${more > 0 ? ` and ${more} more` : ''}`;
     return new LevelGridError('recipe-key', {
       file,
       found: `unknown key ${unknown} in the ${kind}`,
@@ -59,9 +56,11 @@ export function documentError(error: z.ZodError, kind: string, file: string | nu
     found:
       path === ''
         ? `a ${kind} that can’t be used`
-        : value === null
-          ? `a value that can’t be used as ${inWords(keys)}`
-          : `${value} as ${inWords(keys)}`,
+        : isMissing(document, keys)
+          ? `no ${inWords(keys)}`
+          : value === null
+            ? `a value that can’t be used as ${inWords(keys)}`
+            : `${value} as ${inWords(keys)}`,
     expected: plain(issue),
     remedy: `Correct ${path === '' ? `the ${kind}` : path}.`,
   });
@@ -72,7 +71,7 @@ function plain(issue: z.core.$ZodIssue | undefined): string {
   // eslint-disable-next-line @typescript-eslint/switch-exhaustiveness-check -- the library's other kinds keep its own words
   switch (issue?.code) {
     case 'invalid_type':
-      return `a ${issue.expected}`;
+      return `${/^[aeiou]/.test(issue.expected) ? 'an' : 'a'} ${issue.expected}`;
     case 'invalid_value':
       return `one of ${issue.values.map(String).join(', ')}`;
     case 'too_small':

@@ -107,7 +107,7 @@ export const recipeSchema = z
     /** A trial on this many vertices per side of a tile, made from a recipe of another size. */
     draft: side.optional(),
     source,
-    target: z.string().min(1),
+    target: z.string().min(1).max(80),
     fit,
     height: height.prefault({}),
     split: split.optional(),

@@ -36,6 +36,16 @@ export function inWords(path: readonly string[]): string {
   return key;
 }
 
+/** Nothing lies at this path of the document. */
+export function isMissing(document: unknown, path: readonly string[]): boolean {
+  let value = document;
+  for (const key of path) {
+    if (typeof value !== 'object' || value === null || !Object.hasOwn(value, key)) return true;
+    value = (value as Record<string, unknown>)[key];
+  }
+  return false;
+}
+
 /** The value at a path, as far as it can be shown in a sentence. */
 export function shown(document: unknown, path: readonly string[]): string | null {
   let value = document;

@@ -1,4 +1,4 @@
-import { LevelGridError } from '../base';
+import { hiddenSign, LevelGridError } from '../base';
 
 export interface TileNumbers {
   readonly name: string;
@@ -12,9 +12,6 @@ const DEVICES = /^(con|prn|aux|nul|com\d|lpt\d)$/i;
 /** Longest beginning of a file name, and longest name in bytes: disks hold 255, and numbers and endings come to it. */
 const MOST_SIGNS = 80;
 const MOST_BYTES = 200;
-/** Signs that change the direction of text or show nothing: names with them are not what they seem. */
-// eslint-disable-next-line no-control-regex -- control characters are what is looked for
-const HIDDEN = /[\u0000-\u001f\u007f-\u009f\u200b-\u200f\u2028-\u202e\u2060-\u2069\ufeff]/;
 
 /**
  * A project's name as the beginning of a file name: letters, digits, dot, dash and underline; the rest becomes a dash.
@@ -55,7 +52,7 @@ export function fillPattern(pattern: string, numbers: TileNumbers, refused: stri
     }
   });
   const bad = [...filled].find((c) => refused.includes(c) || c < ' ');
-  const hidden = HIDDEN.exec(filled)?.[0] ?? loneSurrogate(filled);
+  const hidden = hiddenSign(filled) ?? loneSurrogate(filled);
   if (hidden !== null && hidden !== undefined) {
     throw new LevelGridError('file-name', {
       found: `a sign that can’t be seen (U+${hidden.charCodeAt(0).toString(16).toUpperCase().padStart(4, '0')}) in a file name`,

@@ -5,12 +5,13 @@ const PIECE = 1 << 18;
 
 /** A File or Blob as a byte source. */
 export function blobSource(blob: Blob, name: string): ByteSource {
-  const gone = (): LevelGridError =>
+  const gone = (cause: unknown): LevelGridError =>
     new LevelGridError('unreadable', {
       file: name,
       found: 'a file that can no longer be read',
       expected: 'the file as it was brought in',
       remedy: 'It was moved or changed: bring it in again.',
+      cause,
     });
   return {
     name,
@@ -18,8 +19,8 @@ export function blobSource(blob: Blob, name: string): ByteSource {
     async read(offset, length) {
       try {
         return new Uint8Array(await blob.slice(offset, offset + length).arrayBuffer());
-      } catch {
-        throw gone();
+      } catch (reason) {
+        throw gone(reason);
       }
     },
     async *stream(offset) {
@@ -31,8 +32,8 @@ export function blobSource(blob: Blob, name: string): ByteSource {
           let piece;
           try {
             piece = await ahead;
-          } catch {
-            throw gone();
+          } catch (reason) {
+            throw gone(reason);
           }
           if (!piece) return;
           ahead = reader.next(spare);

@@ -24,5 +24,11 @@ export function writeFault(reason: unknown, name: string): LevelGridError {
               'Shorten the project’s name or the name pattern.',
             ]
           : ['a place that can’t be written', 'a folder that can be written', 'Check the path and the disk.'];
-  return new LevelGridError('unwritable', { file: name, found, expected, remedy });
+  return new LevelGridError('unwritable', {
+    file: name,
+    found,
+    expected,
+    remedy,
+    ...(reason === null ? {} : { cause: reason }),
+  });
 }

@@ -29,12 +29,13 @@ export async function fileSource(file: string, thread?: (file: string) => Source
       remedy: 'Name the file inside it.',
     });
   }
-  const unreadable = (): LevelGridError =>
+  const unreadable = (cause: unknown): LevelGridError =>
     new LevelGridError('unreadable', {
       file: name,
       found: 'a file that can’t be read',
       expected: 'permission to read it',
       remedy: 'Check its permissions and the disk.',
+      cause,
     });
   const size = Number(facts.size);
   const check = (now: BigIntStats | null): void => {
@@ -66,14 +67,14 @@ export async function fileSource(file: string, thread?: (file: string) => Source
         }
         return filled === wanted ? buffer : buffer.subarray(0, filled);
       } catch (reason) {
-        throw reason instanceof LevelGridError ? reason : unreadable();
+        throw reason instanceof LevelGridError ? reason : unreadable(reason);
       } finally {
         await handle?.close();
       }
     },
     async *stream(offset) {
-      const handle = await open(file, 'r').catch(() => {
-        throw unreadable();
+      const handle = await open(file, 'r').catch((reason: unknown) => {
+        throw unreadable(reason);
       });
       await handle
         .stat({ bigint: true })
@@ -90,8 +91,8 @@ export async function fileSource(file: string, thread?: (file: string) => Source
       let ahead = load(buffers[0], offset);
       try {
         for (let at = offset, turn = 1; ; turn ^= 1) {
-          const piece = await ahead.catch(() => {
-            throw unreadable();
+          const piece = await ahead.catch((reason: unknown) => {
+            throw unreadable(reason);
           });
           if (piece.length === 0) {
             check(await handle.stat({ bigint: true }));
