@@ -302,8 +302,10 @@ async function readAll(
     if (code !== undefined) spotCodes.set(spot.id, code);
   });
   const bare = { spotCodes, pipeline, heights: claimed };
-  if (!reference || !pipeline)
+  if (!reference || !pipeline) {
+    checks.push(checkHeights(page, claimed));
     return { ...bare, groundError: null, places: null, differentSamples: null, spotGround: null, maps: null };
+  }
 
   const twin = await workOutAgain(whole, reference, kept, seen, checks, partOf(job, 0.9, 1));
   const samples = files.reduce((sum, _, i) => sum + page.files[i]!.width * page.files[i]!.height, 0);
@@ -317,7 +319,7 @@ async function readAll(
       seen.differing.map((d) => d.index),
     ),
   );
-  checks.push(clippedCheck(pipeline.tally.below, pipeline.tally.above, width * height));
+  checks.push(clippedCheck(pipeline.tally.below, pipeline.tally.above, width * height, page.height.clipped));
   if (pipeline.tally.voids > 0)
     checks.push({
       id: 'voids',

@@ -97,8 +97,17 @@ export function seamCheck({ seamsCompared, seamsDifferent }: Findings): ProofChe
   };
 }
 
-export function clippedCheck(low: number, high: number, samples: number): ProofCheck {
+/** Clipped samples, as counted; `said` is what the page says of them, where it does. */
+export function clippedCheck(low: number, high: number, samples: number, said: Page['height']['clipped']): ProofCheck {
   const all = low + high;
+  if (said.low !== low || said.high !== high) {
+    const words = (n: number | null): string => (n === null ? 'nothing' : formatNumber(n, 0));
+    return {
+      id: 'clipped',
+      state: 'fault',
+      message: `The page says of samples clipped below and above the height range: ${words(said.low)} and ${words(said.high)}; there are ${formatNumber(low, 0)} and ${formatNumber(high, 0)}.`,
+    };
+  }
   if (all === 0) return { id: 'clipped', state: 'holds', message: 'No sample is clipped.' };
   const most = all > samples / 2;
   return {

@@ -290,6 +290,23 @@ describe('pixels that a file marks as having no value are voids', () => {
     expect((await decode(palette)).samples).toEqual([10, NaN, 30]);
   });
 
+  test('transparency that the picture can’t have is told and makes no voids', async () => {
+    const plte = chunk('PLTE', Uint8Array.of(10, 10, 10, 20, 20, 20));
+    for (const [bytes, samples] of [
+      [file(ihdr(2, 1), chunk('tRNS', be16(1, 1)), idat(be16(1, 2)), end), [1, 2]],
+      [file(ihdr(2, 1), chunk('tRNS', Uint8Array.of(1)), idat(be16(1, 2)), end), [1, 2]],
+      [file(ihdr(1, 1, 8, 2), chunk('tRNS', be16(1)), idat([1, 1, 1]), end), [1]],
+      [file(ihdr(2, 1, 8, 4), chunk('tRNS', be16(1)), idat([1, 255, 2, 255]), end), [1, 2]],
+      [file(ihdr(2, 1, 8, 3), plte, chunk('tRNS', Uint8Array.of(0, 0, 0)), idat([0, 1]), end), [10, 20]],
+    ] as const) {
+      const read = await decode(bytes);
+      expect(read.samples).toEqual(samples);
+      expect(read.info.warnings).toContainEqual(
+        expect.objectContaining({ code: 'structure', message: expect.stringContaining('no sample is a void') }),
+      );
+    }
+  });
+
   test('a palette that is missing or torn is refused; too short or given twice, it is told', async () => {
     const plte = (...grey: number[]): Uint8Array => chunk('PLTE', Uint8Array.from(grey.flatMap((g) => [g, g, g])));
     for (const bad of [

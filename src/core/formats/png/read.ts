@@ -16,6 +16,8 @@ interface Front {
   readonly header: PngHeader;
   readonly palette: Uint8Array | null;
   readonly voids: Transparency | null;
+  /** Lengths of transparency chunks that such a picture can't have: nothing is read from them. */
+  readonly refused: readonly number[];
 }
 
 /** Reads the header and, where they may matter, the chunks up to the image data. */
@@ -23,16 +25,21 @@ async function readFront(source: ByteSource): Promise<Front> {
   let header: PngHeader | null = null;
   let palette: Uint8Array | null = null;
   let voids: Transparency | null = null;
+  const refused: number[] = [];
   for await (const chunk of readChunks(source)) {
     if (!header) {
       header = parseHeader(chunk.data);
       checkLimits(header, source.size);
     } else if (chunk.type === 'PLTE') palette ??= chunk.data;
-    else if (chunk.type === 'tRNS') voids = transparencyOf(chunk.data, header);
-    else if (chunk.type === 'IDAT') break;
+    else if (chunk.type === 'tRNS') {
+      const lengths = transparencyBytes(header, palette);
+      if (lengths && chunk.data.length >= lengths[0] && chunk.data.length <= lengths[1])
+        voids = transparencyOf(chunk.data, header);
+      else refused.push(chunk.data.length);
+    } else if (chunk.type === 'IDAT') break;
   }
   if (header && voids) checkLimits(header, source.size, true);
-  if (header) return { header, palette, voids };
+  if (header) return { header, palette, voids, refused };
   throw new LevelGridError('truncated', {
     found: 'a PNG that ends before its header',
     expected: 'an IHDR chunk',
@@ -40,19 +47,25 @@ async function readFront(source: ByteSource): Promise<Front> {
   });
 }
 
+/** The lengths that transparency may have, in bytes; null where the colour type has none (PNG specification, 11.3.1.1). */
+function transparencyBytes({ colourType }: PngHeader, palette: Uint8Array | null): readonly [number, number] | null {
+  if (colourType === 0) return [2, 2];
+  if (colourType === 2) return [6, 6];
+  return colourType === 3 ? [1, (palette?.length ?? 0) / 3] : null;
+}
+
 /** PNG specification (third edition), 11.3.1.1; null where nothing is transparent. */
 function transparencyOf(data: Uint8Array, { colourType, bitDepth }: PngHeader): Transparency | null {
   const view = new DataView(data.buffer, data.byteOffset, data.byteLength);
   const mask = 2 ** bitDepth - 1;
-  if (colourType === 0 && data.length >= 2) return { kind: 'grey', code: view.getUint16(0) & mask };
-  if (colourType === 2 && data.length >= 6)
+  if (colourType === 0) return { kind: 'grey', code: view.getUint16(0) & mask };
+  if (colourType === 2)
     return {
       kind: 'colour',
       red: view.getUint16(0) & mask,
       green: view.getUint16(2) & mask,
       blue: view.getUint16(4) & mask,
     };
-  if (colourType !== 3) return null;
   const entries = new Set([...data.keys()].filter((i) => data[i] === 0));
   return entries.size > 0 ? { kind: 'palette', entries } : null;
 }
@@ -63,7 +76,7 @@ function transparencyOf(data: Uint8Array, { colourType, bitDepth }: PngHeader): 
  */
 export async function openPng(source: ByteSource): Promise<OpenRaster> {
   const front = await readFront(source);
-  const { header, palette, voids } = front;
+  const { header, palette, voids, refused } = front;
   if (header.colourType === 3 && (!palette || palette.length === 0 || palette.length % 3 !== 0)) {
     throw new LevelGridError('corrupt', {
       found: palette ? `a palette of ${palette.length} bytes` : 'a palette picture without a palette',
@@ -72,6 +85,11 @@ export async function openPng(source: ByteSource): Promise<OpenRaster> {
     });
   }
   const warnings = headerWarnings(header);
+  for (const length of refused)
+    warnings.push({
+      code: 'structure',
+      message: `The file names transparent colours in a way that a ${COLOUR_TYPES[header.colourType].name} picture can’t (${length} bytes): it is left out, and no sample is a void. Export it again.`,
+    });
   const { samples } = COLOUR_TYPES[header.colourType];
   const info: RasterInfo = {
     format: 'png',

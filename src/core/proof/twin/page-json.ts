@@ -66,6 +66,8 @@ export function checkFileList(page: Page, recipe: Recipe, grid: ExpectedGrid): P
 export function checkGrid(page: Page, recipe: Recipe, grid: ExpectedGrid, source: SourceFacts): ProofCheck {
   const wrong: string[] = [];
   const { fit, tiles } = page;
+  if (recipe.name !== undefined && page.name !== recipe.name)
+    wrong.push(`the page is of ${page.name}, the recipe of ${recipe.name}`);
   if (page.target !== recipe.target) wrong.push(`the page is for ${page.target}, the recipe for ${recipe.target}`);
   if ((page.draft ?? undefined) !== recipe.draft)
     wrong.push(page.draft === null ? 'the page does not say that this is a draft' : 'the page calls this a draft');
@@ -137,11 +139,14 @@ export function checkPlacement(page: Page, grid: ExpectedGrid): ProofCheck {
         );
       if (p.column !== t.column || p.row !== t.row || p.window.x !== t.x || p.window.y !== t.y)
         wrong.push(`${p.file} is placed as another column or row`);
-      if (
-        page.layout &&
-        (p.componentsEast !== t.west * page.layout.componentsX ||
-          p.componentsSouth !== t.north * page.layout.componentsY)
-      )
+      if (p.window.width !== t.width || p.window.height !== t.height)
+        wrong.push(
+          `${p.file} is placed with ${p.window.width} × ${p.window.height} vertices, not ${t.width} × ${t.height}`,
+        );
+      const components = page.layout
+        ? [t.west * page.layout.componentsX, t.north * page.layout.componentsY]
+        : [null, null];
+      if (p.componentsEast !== components[0] || p.componentsSouth !== components[1])
         wrong.push(`${p.file} is offset by other components`);
       if (p.order !== i + 1) wrong.push(`${p.file} is number ${p.order}, not ${i + 1}`);
       if ([...p.neighbours].sort().join() !== [...neighbours].sort().join())

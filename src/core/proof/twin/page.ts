@@ -29,6 +29,7 @@ const file = z.object({
   width: side,
   height: side,
   bitDepth: number,
+  sampleType: z.literal('uint'),
   byteOrder: z.enum(['little', 'big']).nullable(),
   rows: z.enum(['north', 'south']),
   column: z.int(),
@@ -70,16 +71,18 @@ export const pageSchema = z.object({
   name: text,
   target: text,
   draft: nullable,
-  source: z.object({
-    file: text,
-    width: side,
-    height: side,
-    bitDepth: number,
-    sampleType: z.enum(['uint', 'int', 'float']),
-    min: nullable,
-    max: nullable,
-    assumed: z.array(text).max(8),
-  }),
+  source: z
+    .object({
+      file: text,
+      width: side,
+      height: side,
+      bitDepth: z.int().min(1).max(64),
+      sampleType: z.enum(['uint', 'int', 'float']),
+      min: nullable,
+      max: nullable,
+      assumed: z.array(text).max(8),
+    })
+    .refine((s) => s.sampleType !== 'int' || s.bitDepth > 1, 'signed samples of more than one bit'),
   fit: z.object({ width: side, height: side, spacing: pair, extent: pair, method: text, worldScale: number }),
   layout: z.object({ quads: number, patches: number, componentsX: number, componentsY: number }).nullable(),
   height: z.object({
