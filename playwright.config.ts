@@ -1,7 +1,8 @@
 import { defineConfig } from '@playwright/test';
 import { CHROMIUM, FLAGS } from './tools/chromium.mjs';
 
-const PORT = 4377;
+/** Another one where several runs go on side by side. */
+const PORT = Number(process.env['E2E_PORT'] ?? 4377);
 
 export default defineConfig({
   testDir: 'tests/e2e',

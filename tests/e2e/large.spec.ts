@@ -6,6 +6,7 @@ import { test as plain, type Page } from '@playwright/test';
 import { pngSource } from '../helpers/rasters';
 import { mirroredCodes, terrainCodes } from '../bench/material';
 import { preview, watch, watchMemory } from './measure';
+import { Gate } from './gate';
 import { downloaded, expect, go, link, open, ready, test } from './helpers';
 
 const SIDE = 8129;
@@ -137,16 +138,9 @@ const cancel = (page: Page): Promise<number> =>
 
 const status = (page: Page) => page.getByRole('status').filter({ has: page.getByRole('progressbar') });
 
-async function underWay(page: Page, label: string): Promise<void> {
-  await expect(status(page)).toContainText(label);
-  await expect
-    .poll(() => page.getByRole('progressbar', { name: label }).getAttribute('aria-valuenow').then(Number), {
-      intervals: [20],
-    })
-    .toBeGreaterThan(5);
-}
-
 test('cancelled in the middle of reading, writing or proving, everything is as it was', async ({ app }) => {
+  const gate = await Gate.into(app);
+  await open(app);
   const took: string[] = [];
   let downloads = 0;
   app.on('download', () => downloads++);
@@ -154,8 +148,10 @@ test('cancelled in the middle of reading, writing or proving, everything is as i
   await expect(app.getByText('1 caution, 7 hold')).toBeVisible();
   const before = await app.getByRole('complementary', { name: 'Import card' }).textContent();
   await link(app, 'Bring in').click();
+  // in the middle: what is there of it is on the map already
+  await gate.arm({ after: 60 });
   await app.getByLabel('New heightmap').setInputFiles(file);
-  await underWay(app, 'Reading cold-ridge.png');
+  await gate.reached();
   await expect(app.getByText(/counting, [1-9]/).first()).toBeVisible();
   took.push(`reading ${(await cancel(app)).toFixed(0)}`);
   await expect(name).toBeVisible();
@@ -179,8 +175,10 @@ test('cancelled in the middle of reading, writing or proving, everything is as i
   await expect(status(app)).toHaveCount(0);
   await go(app, 'Hand over');
   for (const label of ['Writing the pack', 'Proving the pack']) {
+    await gate.arm({ skip: label === 'Writing the pack' ? 0 : 1, after: 40 });
     await app.getByRole('button', { name: 'Download the pack' }).click();
-    await underWay(app, label);
+    await gate.reached();
+    await expect(status(app)).toContainText(label);
     took.push(`${label.split(' ')[0]!.toLowerCase()} ${(await cancel(app)).toFixed(0)}`);
     await expect(link(app, 'Hand over')).toContainText('not packed yet');
     await expect(link(app, 'Proof')).toContainText('not proved');

@@ -1,4 +1,6 @@
-import { card, downloaded, expect, go, link, test } from './helpers';
+import path from 'node:path';
+import { card, downloaded, expect, go, link, open, ready, test } from './helpers';
+import { Gate } from './gate';
 
 test('the pack holds; a wrong value typed turns it red and is named; put right, it holds again', async ({ app }) => {
   await go(app, 'Proof');
@@ -72,13 +74,94 @@ test('the other target asks for other values', async ({ app }) => {
   expect(files['Kettle-Tarn.raw']).toHaveLength(1025 * 1025 * 2);
 });
 
-test('a cancelled job leaves the project as it was', async ({ app }) => {
+test('a job that is cancelled at any stage leaves the project as it was', async ({ app }) => {
+  const gate = await Gate.into(app);
+  await open(app);
   await go(app, 'Proof');
-  await app.getByRole('button', { name: 'Write the files and prove them' }).click();
-  await app.getByRole('button', { name: 'cancel' }).click();
+  const write = app.getByRole('button', { name: 'Write the files and prove them' });
+  for (const [label, skip, after] of [
+    ['Writing the pack', 0, 0],
+    ['Writing the pack', 0, 1],
+    ['Writing the pack', 0, 4],
+    ['Proving the pack', 1, 0],
+    ['Proving the pack', 1, 3],
+  ] as const) {
+    await gate.arm({ skip, after });
+    await write.click();
+    await gate.reached();
+    await expect(app.getByRole('progressbar', { name: label })).toBeVisible();
+    await app.getByRole('button', { name: 'cancel' }).click();
+    await expect(app.getByRole('progressbar')).toHaveCount(0);
+    await expect(link(app, 'Hand over')).toContainText('not packed yet');
+    await expect(link(app, 'Proof')).toContainText('not proved');
+    await expect(app.getByRole('alert').filter({ hasText: 'Found' })).toHaveCount(0);
+  }
+  await write.click();
+  await expect(app.getByText('The pack holds')).toBeVisible();
+});
+
+test('a source that is cancelled at any stage of its reading leaves the project as it was', async ({ app }) => {
+  const gate = await Gate.into(app);
+  await open(app);
+  await go(app, 'Bring in');
+  const name = app.getByRole('button', { name: /^Project:/ });
+  for (const after of [0, 1, 5]) {
+    await gate.arm({ after });
+    await app.getByLabel('New heightmap').setInputFiles(path.resolve('public/demo/kettle-tarn-big-endian.raw'));
+    await gate.reached();
+    await app.getByRole('button', { name: 'cancel' }).click();
+    await expect(name).toHaveAccessibleName('Project: Kettle Tarn');
+    await expect(app.getByRole('progressbar')).toHaveCount(0);
+  }
+});
+
+test('a project that is left while its pack is written: the pack is dropped, and said', async ({ app }) => {
+  const gate = await Gate.into(app);
+  await open(app);
+  await go(app, 'Hand over');
+  let downloads = 0;
+  app.on('download', () => downloads++);
+  await gate.arm({ after: 2 });
+  await app.getByRole('button', { name: 'Download the pack' }).click();
+  await gate.reached();
+  await app.getByLabel('Heightmap to bring in').setInputFiles(path.resolve('public/demo/kettle-tarn-big-endian.raw'));
+  const said = app.getByText('Kettle Tarn: writing the pack was stopped, because kettle-tarn-big-endian was opened.');
+  await expect(said).toBeVisible();
+  await expect(app.getByText('RAW, 1536 × 1536')).toBeVisible();
   await expect(app.getByRole('progressbar')).toHaveCount(0);
   await expect(link(app, 'Hand over')).toContainText('not packed yet');
-  await expect(app.getByRole('alert').filter({ hasText: 'Found' })).toHaveCount(0);
+  expect(downloads).toBe(0);
+  await said.locator('..').getByRole('button', { name: 'Close' }).click();
+  await expect(said).toHaveCount(0);
+});
+
+test('values that are typed while a proof runs make it again; only the newer one counts', async ({ app }) => {
+  const gate = await Gate.into(app);
+  await open(app);
+  await go(app, 'Proof');
   await app.getByRole('button', { name: 'Write the files and prove them' }).click();
   await expect(app.getByText('The pack holds')).toBeVisible();
+  const scale = app.getByLabel('Bench').getByLabel('Height scale');
+  await gate.arm({ after: 2 });
+  await scale.fill('100');
+  await scale.press('Enter');
+  await gate.reached();
+  await scale.fill('162.1118');
+  await scale.press('Enter');
+  await expect(app.getByRole('progressbar')).toHaveCount(0);
+  await expect(app.getByText('The pack holds')).toBeVisible();
+  // typed wrongly it does not hold, also after a reload; undo takes it back
+  await scale.fill('100');
+  await scale.press('Enter');
+  await expect(app.getByText('The pack does not hold')).toBeVisible();
+  await app.reload();
+  await ready(app);
+  await app.getByRole('button', { name: 'Write the files and prove them' }).click();
+  await expect(app.getByText('The pack does not hold')).toBeVisible();
+  await expect(scale).toHaveValue('100');
+  await scale.fill('162.1118');
+  await scale.press('Enter');
+  await expect(app.getByText('The pack holds')).toBeVisible();
+  await app.getByRole('button', { name: 'Undo' }).click();
+  await expect(app.getByText('The pack does not hold')).toBeVisible();
 });

@@ -1,4 +1,5 @@
 /** Several tabs, and pages that end at a bad moment. */
+import { Gate } from './gate';
 import { card, downloaded, expect, go, link, open, ready, test } from './helpers';
 
 test('one tab edits, the other follows live and takes over by a click', async ({ app, context }) => {
@@ -74,28 +75,78 @@ test('a reload right after a change keeps it, 20 of 20 times', async ({ app }) =
   expect(kept).toBe(20);
 });
 
-test('a tab closed at any moment after a replacement opens with the old pair or the new one', async ({
+/** Where in a replacement the tab ends: at a checkpoint of reading, or at a write into the browser's database. */
+type Moment =
+  { readonly reading: number } | { readonly write: number; readonly when: 'before' | 'asked for' | 'written' };
+const MOMENTS: readonly Moment[] = [
+  ...[0, 1, 2, 3, 4].map((reading) => ({ reading })),
+  ...[1, 2, 3, 4, 5].flatMap((write) => (['before', 'asked for', 'written'] as const).map((when) => ({ write, when }))),
+];
+
+test('a tab that ends at any of 20 moments of a replacement opens with the old pair or the new one', async ({
   app,
   context,
 }) => {
+  test.setTimeout(240_000);
+  let arrived = (): void => undefined;
+  await context.exposeFunction('levelGridStopsHere', () => arrived());
+  await context.addInitScript(() => {
+    const luck = window as unknown as {
+      levelGridLuck?: { write: number; when: string };
+      levelGridStopsHere: () => Promise<void>;
+    };
+    const stop = (): void => {
+      void luck.levelGridStopsHere();
+      // nothing else happens on this page any more
+      for (const from = performance.now(); performance.now() - from < 2500;);
+    };
+    // eslint-disable-next-line @typescript-eslint/unbound-method -- it is applied to its own store below
+    const put = IDBObjectStore.prototype.put;
+    IDBObjectStore.prototype.put = function (...given) {
+      const { levelGridLuck: wanted } = luck;
+      if (!wanted || --wanted.write > 0) return put.apply(this, given);
+      delete luck.levelGridLuck;
+      if (wanted.when === 'before') stop();
+      const request = put.apply(this, given);
+      if (wanted.when === 'asked for') setTimeout(stop);
+      else this.transaction.addEventListener('complete', stop);
+      return request;
+    };
+  });
   const counts = { before: 0, after: 0 };
   let page = app;
-  for (let moment = 0; moment < 8; moment++) {
-    const size = moment % 2 === 0 ? 129 : 257;
+  let gate = await Gate.into(page);
+  await open(page);
+  for (const [i, moment] of MOMENTS.entries()) {
+    // large enough to be read in several bands
+    const size = i % 2 === 0 ? 1029 : 1157;
     await go(page, 'Bring in');
-    const codes = Buffer.from(Uint16Array.from({ length: size * size }, (_, i) => (i * 37) & 65535).buffer);
+    await expect(page.getByRole('progressbar')).toHaveCount(0);
+    const session = await context.newCDPSession(page);
+    const stopped = new Promise<void>((resolve) => (arrived = resolve));
+    if ('reading' in moment) await gate.arm({ after: moment.reading });
+    else
+      await page.evaluate((wanted) => {
+        (window as unknown as { levelGridLuck: unknown }).levelGridLuck = wanted;
+      }, moment);
+    const codes = Buffer.from(Uint16Array.from({ length: size * size }, (_, k) => (k * 37) & 65535).buffer);
     await page
       .getByLabel('Replacing heightmap')
       .setInputFiles({ name: `sheet-${size}.raw`, mimeType: 'application/octet-stream', buffer: codes });
-    // closed in the middle of whatever it is at
-    if (moment > 0)
-      await page
-        .getByText(new RegExp(`sheet-${size}`))
-        .first()
-        .waitFor({ state: 'attached' });
+    if ('reading' in moment) await gate.reached();
+    else {
+      await stopped;
+      // at once, as when the system ends it
+      const crashed = page.waitForEvent('crash');
+      session.send('Page.crash').catch(() => undefined);
+      await crashed;
+    }
     await page.close();
     page = await context.newPage();
-    await open(page);
+    gate = await Gate.into(page);
+    // a page may be given the process that is just going down
+    await page.goto('/').catch(() => page.goto('/'));
+    await ready(page);
     await go(page, 'Bring in');
     const holds = (await page.getByText(/^(PNG|RAW), \d+ × \d+$/).textContent()) ?? '';
     const file =
@@ -111,6 +162,8 @@ test('a tab closed at any moment after a replacement opens with the old pair or 
     await expect(card(page, 'heightScale')).toBeVisible();
   }
   process.stdout.write(
-    `\nclosed at 8 moments of a replacement: ${counts.before} old, ${counts.after} new, a mixture 0\n`,
+    `\nended at ${MOMENTS.length} moments of a replacement: ${counts.before} old, ${counts.after} new, a mixture 0\n`,
   );
+  expect(counts.before).toBeGreaterThan(0);
+  expect(counts.after).toBeGreaterThan(0);
 });

@@ -295,6 +295,7 @@ describe('pixels that a file marks as having no value are voids', () => {
     for (const [bytes, samples] of [
       [file(ihdr(2, 1), chunk('tRNS', be16(1, 1)), idat(be16(1, 2)), end), [1, 2]],
       [file(ihdr(2, 1), chunk('tRNS', Uint8Array.of(1)), idat(be16(1, 2)), end), [1, 2]],
+      [file(ihdr(2, 1), chunk('tRNS', be16(1)), chunk('tRNS', be16(2)), idat(be16(1, 2)), end), [NaN, 2]],
       [file(ihdr(1, 1, 8, 2), chunk('tRNS', be16(1)), idat([1, 1, 1]), end), [1]],
       [file(ihdr(2, 1, 8, 4), chunk('tRNS', be16(1)), idat([1, 255, 2, 255]), end), [1, 2]],
       [file(ihdr(2, 1, 8, 3), plte, chunk('tRNS', Uint8Array.of(0, 0, 0)), idat([0, 1]), end), [10, 20]],
@@ -302,7 +303,7 @@ describe('pixels that a file marks as having no value are voids', () => {
       const read = await decode(bytes);
       expect(read.samples).toEqual(samples);
       expect(read.info.warnings).toContainEqual(
-        expect.objectContaining({ code: 'structure', message: expect.stringContaining('no sample is a void') }),
+        expect.objectContaining({ code: 'structure', message: expect.stringContaining('makes no sample a void') }),
       );
     }
   });

@@ -16,7 +16,7 @@ interface Front {
   readonly header: PngHeader;
   readonly palette: Uint8Array | null;
   readonly voids: Transparency | null;
-  /** Lengths of transparency chunks that such a picture can't have: nothing is read from them. */
+  /** Lengths of transparency chunks that such a picture can't have, or no more: nothing is read from them. */
   readonly refused: readonly number[];
 }
 
@@ -25,6 +25,7 @@ async function readFront(source: ByteSource): Promise<Front> {
   let header: PngHeader | null = null;
   let palette: Uint8Array | null = null;
   let voids: Transparency | null = null;
+  let transparent = false;
   const refused: number[] = [];
   for await (const chunk of readChunks(source)) {
     if (!header) {
@@ -33,9 +34,12 @@ async function readFront(source: ByteSource): Promise<Front> {
     } else if (chunk.type === 'PLTE') palette ??= chunk.data;
     else if (chunk.type === 'tRNS') {
       const lengths = transparencyBytes(header, palette);
-      if (lengths && chunk.data.length >= lengths[0] && chunk.data.length <= lengths[1])
+      const { length } = chunk.data;
+      // the first one counts
+      if (!transparent && lengths && length >= lengths[0] && length <= lengths[1]) {
+        transparent = true;
         voids = transparencyOf(chunk.data, header);
-      else refused.push(chunk.data.length);
+      } else refused.push(length);
     } else if (chunk.type === 'IDAT') break;
   }
   if (header && voids) checkLimits(header, source.size, true);
@@ -88,7 +92,7 @@ export async function openPng(source: ByteSource): Promise<OpenRaster> {
   for (const length of refused)
     warnings.push({
       code: 'structure',
-      message: `The file names transparent colours in a way that a ${COLOUR_TYPES[header.colourType].name} picture can’t (${length} bytes): it is left out, and no sample is a void. Export it again.`,
+      message: `The file names transparent colours in a way that a ${COLOUR_TYPES[header.colourType].name} picture can’t, or a second time (${length} bytes): that is left out, and makes no sample a void. Export it again.`,
     });
   const { samples } = COLOUR_TYPES[header.colourType];
   const info: RasterInfo = {
