@@ -19,7 +19,7 @@ import {
   useRecipe,
   useSession,
 } from '@/state';
-import { Button, Select, Sheet } from '@/ui';
+import { Button, Mark, Select, Sheet } from '@/ui';
 import { choose } from './hooks';
 
 const switchTarget = (id: string): void => {
@@ -31,6 +31,8 @@ function ProjectMenu() {
   const projectName = useRecipe(nameOfProject);
   const projects = useSession((s) => s.projects);
   const projectId = useSession((s) => s.projectId);
+  const unkept = useSession((s) => s.unkept);
+  const kept = projects.some((p) => p.id === projectId);
   const [deleting, setDeleting] = useState(false);
   const [renaming, setRenaming] = useState<string | null>(null);
   const file = useRef<HTMLInputElement>(null);
@@ -87,6 +89,15 @@ function ProjectMenu() {
           )}
         </MenuItems>
       </Menu>
+      {unkept && (
+        <button
+          type="button"
+          className="flex items-center gap-1.5 text-ochre text-[13px] underline decoration-1 underline-offset-2 min-h-6"
+          onClick={() => patchSession({ notice: `This project is not kept: found ${unkept.found}. ${unkept.remedy}` })}
+        >
+          <Mark state="caution" silent /> not kept
+        </button>
+      )}
       <input
         ref={file}
         type="file"
@@ -102,7 +113,9 @@ function ProjectMenu() {
       />
       <Sheet open={deleting} title={`Delete ${projectName}?`} onClose={() => setDeleting(false)}>
         <p className="mb-4">
-          The recipe and the copy of the source kept in this browser are removed. Your own files stay where they are.
+          {kept
+            ? 'The recipe and the copy of the source kept in this browser are removed. Your own files stay where they are.'
+            : 'Nothing of it is kept in this browser: it is closed. Your own files stay where they are.'}{' '}
           This can’t be undone.
         </p>
         <div className="flex gap-2">

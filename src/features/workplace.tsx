@@ -2,9 +2,10 @@
 import { useEffect, useRef, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { useHotkeys } from 'react-hotkeys-hook';
+import { asLevelGridError } from '@/core/base';
 import type { RawLayout } from '@/core/formats';
 import { bringInAll, editHere, patchSession, readAsRaw, redo, start, undo, useSession } from '@/state';
-import { Button, tied } from '@/ui';
+import { Boundary, Button, tied } from '@/ui';
 import { Bench } from './bench';
 import { firstLayout, LayoutFields } from './bench/headerless-panel';
 import { ImportCard } from './card/import-card';
@@ -23,6 +24,28 @@ const isTyping = ({ target }: KeyboardEvent): boolean =>
 
 /** Keys of the whole page work wherever nobody types: also right after a step on a slider. */
 const KEYS_OF_ALL = { enableOnFormTags: true, ignoreEventWhen: isTyping } as const;
+
+/** A fault of a part of the page, in words and with its number. */
+const unforeseen = (reason: unknown): string => asLevelGridError(reason, 'showing a part of the page').remedy;
+
+const THEME = 'level-grid/theme';
+
+/** The theme that was chosen last; null where none was, or nothing is kept. */
+function keptTheme(): string | null {
+  try {
+    return localStorage.getItem(THEME);
+  } catch {
+    return null;
+  }
+}
+
+function keepTheme(theme: string): void {
+  try {
+    localStorage.setItem(THEME, theme);
+  } catch {
+    // it holds for this visit
+  }
+}
 
 /** Progress, remaining time and cancel of the work that is going on. */
 function JobLine() {
@@ -144,12 +167,12 @@ export function Workplace() {
     // the system's own preference until the artist chooses
     if (first.current) {
       first.current = false;
-      const kept = localStorage.getItem('level-grid/theme');
+      const kept = keptTheme();
       const night = kept === 'night' || (kept === null && matchMedia('(prefers-color-scheme: dark)').matches);
       if (night) patchSession({ theme: 'night' });
       return;
     }
-    localStorage.setItem('level-grid/theme', theme);
+    keepTheme(theme);
     document.documentElement.dataset['theme'] = theme;
   }, [theme]);
   // what another tab edits is not undone here
@@ -204,12 +227,20 @@ export function Workplace() {
       </div>
       <Chain />
       <main inert={following} className="flex flex-1 min-h-0">
-        <Bench />
+        <Boundary part="The bench" explain={unforeseen}>
+          <Bench />
+        </Boundary>
         <div className="flex-1 min-w-0 flex flex-col">
-          <MapView />
-          <SectionStrip />
+          <Boundary part="The map" explain={unforeseen}>
+            <MapView />
+          </Boundary>
+          <Boundary part="The section" explain={unforeseen}>
+            <SectionStrip />
+          </Boundary>
         </div>
-        <ImportCard />
+        <Boundary part="The import card" explain={unforeseen}>
+          <ImportCard />
+        </Boundary>
       </main>
       <div className="absolute right-[306px] bottom-[168px] z-40 flex flex-col items-end gap-2">
         <Notice />

@@ -1,10 +1,10 @@
 import { catchUp, followHistory, openDemo, openProject, readAgain, tellDeleted } from './projects';
-import { saveNow, saveSoon } from './keeping';
+import { notKept, relist, saveNow, saveSoon } from './keeping';
 import { provePack } from './packing';
 import { replan } from './planning';
 import { onHistoryStep, useRecipe } from './recipe-store';
 import { patchSession, useSession } from './session';
-import { currentProject, listProjects } from './storage';
+import { currentProject, storageFault } from './storage';
 import { joinTabs } from './tabs';
 import { whenWorkersDie } from './workers';
 
@@ -41,8 +41,10 @@ export async function start(): Promise<void> {
     // what the other tab kept last is what goes on here
     promoted: () => void catchUp(),
   });
-  patchSession({ projects: await listProjects() });
-  const id = await currentProject();
+  const fault = await storageFault();
+  if (fault) notKept(fault, 'looking for projects');
+  await relist();
+  const id = await currentProject().catch(() => null);
   if (id !== null && useSession.getState().projects.some((p) => p.id === id)) await openProject(id);
   if (useSession.getState().projectId === null) await openDemo();
   patchSession({ ready: true });

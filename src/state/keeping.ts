@@ -1,3 +1,4 @@
+import { asLevelGridError } from '../core/base';
 import { useRecipe } from './recipe-store';
 import { patchSession, useSession } from './session';
 import { listProjects, noteLatest, saveProject, type StoredProject } from './storage';
@@ -27,10 +28,17 @@ function openProject(): StoredProject | null {
   };
 }
 
-/** The list of projects shows the name that is kept. */
-async function relist(id: string, name: string | undefined): Promise<void> {
-  const { projects } = useSession.getState();
-  if (!projects.some((p) => p.id === id && p.name === name)) patchSession({ projects: await listProjects() });
+/** The list of projects as it is kept; where nothing can be read it stays as it was. */
+export async function relist(): Promise<void> {
+  const projects = await listProjects().catch(() => null);
+  if (projects) patchSession({ projects });
+}
+
+/** Says once that the open project is not kept, and why; the page shows it until it is kept again. */
+export function notKept(reason: unknown, doing: string): void {
+  const error = asLevelGridError(reason, doing);
+  if (useSession.getState().unkept === null) showError(error, doing);
+  patchSession({ unkept: error.toRecord() });
 }
 
 /** Keeps the open project as it is. */
@@ -40,10 +48,12 @@ export async function saveNow(): Promise<void> {
   noteLatest(value);
   try {
     await saveProject(value);
-    await relist(value.id, value.recipe.name);
+    patchSession({ unkept: null });
+    const { projects } = useSession.getState();
+    if (!projects.some((p) => p.id === value.id && p.name === value.recipe.name)) await relist();
     tellOthers({ kind: 'saved', id: value.id });
   } catch (reason) {
-    showError(reason, 'keeping the project');
+    notKept(reason, 'keeping the project');
   }
 }
 

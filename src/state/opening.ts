@@ -5,13 +5,13 @@ import type { ChainStep, SourceFacts } from '../core/plan';
 import type { Overview } from '../core/raster';
 import type { Recipe } from '../core/recipe';
 import type { HeldSource } from '../workers/protocol';
-import { saveNow } from './keeping';
+import { notKept, relist, saveNow } from './keeping';
 import { forgetMeasured, keepMeasured } from './planning';
 import { endJob, isJob, showJob, showProgress } from './jobs';
 import { editRecipe, keepRecipe, loadRecipe, projectName, useRecipe, type Typed } from './recipe-store';
 import { patchSession, useSession, type SectionLine } from './session';
-import { keepSource, listProjects, saveOverview, type KeptSource } from './storage';
-import { showError, workers } from './workers';
+import { keepSource, saveOverview, type KeptSource } from './storage';
+import { workers } from './workers';
 
 /** What has been read so far is shown at most this often; the first rows sooner. */
 const SHOW_EVERY_MS = 250;
@@ -59,13 +59,13 @@ export const isOpening = (): boolean => arriving !== null;
 function keepOpenProject(): () => void {
   const s = useSession.getState();
   const { projectId, source, sourceKey, facts, held, ground, pack, proof } = s;
-  const { step, view, section, draft, replacement, keptSource } = s;
+  const { step, view, section, draft, replacement, keptSource, unkept } = s;
   const recipe = keepRecipe();
   const measured = keepMeasured();
   return () => {
     measured();
     patchSession({ projectId, source, sourceKey, facts, held, ground, pack, proof });
-    patchSession({ step, view, section, draft, replacement, keptSource, arrived: null, wholeFrom: null });
+    patchSession({ step, view, section, draft, replacement, keptSource, unkept, arrived: null, wholeFrom: null });
     recipe();
   };
 }
@@ -127,6 +127,7 @@ export async function openSource(o: Opening): Promise<boolean> {
         projectId: o.id,
         source: o.blob,
         keptSource: o.kept,
+        unkept: null,
         sourceKey: key,
         arrived: 0,
         wholeFrom: whole,
@@ -174,11 +175,11 @@ export async function openSource(o: Opening): Promise<boolean> {
     if (superseded()) return false;
     if (!o.kept) {
       const kept = await keepSource(o.id, o.blob).catch((reason: unknown) => {
-        showError(reason, 'keeping the source');
+        notKept(reason, 'keeping the source');
         return null;
       });
       if (superseded()) return false;
-      patchSession({ keptSource: kept });
+      patchSession({ keptSource: kept, ...(kept ? { unkept: null } : {}) });
     }
   } catch (reason) {
     if (!superseded()) {
@@ -201,7 +202,7 @@ export async function openSource(o: Opening): Promise<boolean> {
   endJob(job);
   if (before !== null) void workers().release(before);
   await saveNow();
-  patchSession({ projects: await listProjects() });
+  await relist();
   if (!o.overview) void keepOverview(o, key);
   return true;
 }

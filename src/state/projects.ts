@@ -4,11 +4,11 @@ import type { ChainStep, SourceFacts } from '../core/plan';
 import { forReplacement, renamed, withRawLayout, type Keeps } from '../core/edits';
 import type { Recipe } from '../core/recipe';
 import { DEMO } from './defaults';
-import { saveNoMore, saveNow } from './keeping';
+import { relist, saveNoMore, saveNow } from './keeping';
 import { isOpening, openSource } from './opening';
 import { editRecipe, loadRecipe, projectName, useRecipe } from './recipe-store';
 import { patchSession, useSession } from './session';
-import { deleteProject, listProjects, loadOverview, loadProject, type KeptSource } from './storage';
+import { deleteProject, loadOverview, loadProject, type KeptSource } from './storage';
 import { tellOthers } from './tabs';
 import { showError } from './workers';
 
@@ -308,10 +308,11 @@ export async function openDemo(): Promise<void> {
 export async function removeProject(id: string): Promise<void> {
   try {
     saveNoMore();
-    await deleteProject(id);
+    // what was never kept is only closed
+    if (useSession.getState().projects.some((p) => p.id === id)) await deleteProject(id);
     tellOthers({ kind: 'deleted', id });
-    const projects = await listProjects();
-    patchSession({ projects });
+    await relist();
+    const { projects } = useSession.getState();
     if (useSession.getState().projectId !== id) return;
     patchSession({ projectId: null, sourceKey: null, facts: null, plan: null, held: false });
     loadRecipe(null);

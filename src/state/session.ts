@@ -52,6 +52,8 @@ export interface Session {
   readonly source: Blob | null;
   /** Where the source is kept; null where there was no room for it: the project is then not kept either. */
   readonly keptSource: KeptSource | null;
+  /** Why the open project is not kept as it is now; null where it is, or will be in a moment. */
+  readonly unkept: ErrorRecord | null;
   /** Another tab edits: this one shows what it does. */
   readonly following: boolean;
   /** The name under which the workers hold the source. */
@@ -96,6 +98,7 @@ export const useSession = create<Session>()(() => ({
   projects: [],
   source: null,
   keptSource: null,
+  unkept: null,
   following: false,
   sourceKey: null,
   arrived: null,

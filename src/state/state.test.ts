@@ -170,7 +170,13 @@ test('full storage: the source stays open, and what could not be kept is said', 
   expect(session()).toMatchObject({ sourceKey: key, arrived: null });
   expect(recipe()?.name).toBe('far-shore');
   expect(session().error?.code).toBe('unwritable');
+  expect(session().unkept?.found).toContain('no room left');
   expect(workers().released).not.toContain(key);
+  // said once, not at each change; and no more when it is kept again
+  state.patchSession({ error: null });
+  const { saveNow } = await import('./keeping');
+  await saveNow();
+  expect(session().error).toBeNull();
   // an overview for which there is no room is no fault
   state.patchSession({ error: null });
   store.full = 'overview/';
@@ -449,6 +455,9 @@ test('storage that fails at any write keeps the state before or the state after,
     expect(key).toContain(id);
     state.patchSession({ error: null });
   }
+  process.stderr.write(
+    `storage failing from write 1 to 11 on: ${counts.before} old, ${counts.after} new, a mixture 0\n`,
+  );
   expect(counts.before).toBeGreaterThan(0);
   expect(counts.after).toBeGreaterThan(0);
 });
@@ -574,6 +583,25 @@ test('a second proof while one runs: only the one with the newer values counts',
   expect(await again).toBe(true);
   expect(session().proof?.proof).toEqual({ holds: false });
   expect(session().pack).not.toBeNull();
+});
+
+test('a record that can’t be kept is said once, until it is kept again', async () => {
+  const { saveNow } = await import('./keeping');
+  store.full = 'project/';
+  for (const name of ['one', 'two']) {
+    editRecipe((r) => ({ ...r, name }));
+    await saveNow();
+    expect([name, session().error?.found]).toEqual([
+      name,
+      name === 'one' ? expect.stringContaining('no room') : undefined,
+    ]);
+    expect(session().unkept).not.toBeNull();
+    state.patchSession({ error: null });
+  }
+  store.full = null;
+  await saveNow();
+  expect(session().unkept).toBeNull();
+  expect(session().projects.map((p) => p.name)).toContain('two');
 });
 
 test('several files become a project each, and one sentence says what became of them', async () => {

@@ -56,21 +56,49 @@ function recipeOf(record: z.infer<typeof project>): Recipe {
   return parseRecipe({ ...(record.recipe as object), name: nameOf(record).slice(0, 80) });
 }
 
-const store = localforage.createInstance({ name: 'level-grid', storeName: 'projects' });
+const store = localforage.createInstance({
+  name: 'level-grid',
+  storeName: 'projects',
+  // nothing else holds files of this size
+  driver: localforage.INDEXEDDB,
+});
 
 const full = (cause: unknown): LevelGridError =>
   new LevelGridError('unwritable', {
     found: 'no room left in the browser’s storage',
     expected: 'space for the project',
     cause,
-    remedy: 'Your work is still open. Delete projects you no longer need, or save the recipe and the source yourself.',
+    remedy:
+      'Your work is still open. Delete projects that you no longer need, or download the pack: it holds the recipe.',
   });
+
+const blocked = (cause: unknown): LevelGridError =>
+  new LevelGridError('unwritable', {
+    found: 'that this browser lets nothing be kept (a private window, or a setting)',
+    expected: 'storage for projects',
+    remedy: 'Everything works, but is gone when the page closes: download packs before that.',
+    cause,
+  });
+
+/** No room and no permission are two things. */
+const keepingFault = (reason: unknown): LevelGridError =>
+  reason instanceof DOMException && reason.name === 'QuotaExceededError' ? full(reason) : blocked(reason);
+
+/** Why nothing can be kept at all; null where something can. */
+export async function storageFault(): Promise<LevelGridError | null> {
+  try {
+    await store.keys();
+    return null;
+  } catch (reason) {
+    return blocked(reason);
+  }
+}
 
 async function put(key: string, value: unknown): Promise<void> {
   try {
     await store.setItem(key, value);
   } catch (reason) {
-    throw full(reason);
+    throw keepingFault(reason);
   }
 }
 

@@ -1,4 +1,5 @@
 export * from './arithmetic';
+export * from './boundary';
 export * from './button';
 export * from './check-box';
 export * from './fold';

@@ -42,7 +42,8 @@ export class Gate {
   private static async serve(context: BrowserContext): Promise<void> {
     Gate.served.add(context);
     await context.route(/\/_next\/static\/.*\.js(\?.*)?$/, async (route) => {
-      const response = await route.fetch();
+      // a server may close a connection in the moment in which it is used again
+      const response = await route.fetch({ maxRetries: 3 });
       await route.fulfill({ response, body: PRELUDE + (await response.text()) });
     });
   }

@@ -1,4 +1,5 @@
 /** Several tabs, and pages that end at a bad moment. */
+import { test as plain } from '@playwright/test';
 import { Gate } from './gate';
 import { card, downloaded, expect, go, link, open, ready, test } from './helpers';
 
@@ -60,6 +61,8 @@ test('a tab that may edit when another ends goes on undisturbed where nothing el
 });
 
 test('a reload right after a change keeps it, 20 of 20 times', async ({ app }) => {
+  // twenty starts of the application, also on a busy machine
+  test.setTimeout(300_000);
   let kept = 0;
   for (let turn = 0; turn < 20; turn++) {
     await go(app, 'Height');
@@ -166,4 +169,44 @@ test('a tab that ends at any of 20 moments of a replacement opens with the old p
   );
   expect(counts.before).toBeGreaterThan(0);
   expect(counts.after).toBeGreaterThan(0);
+});
+
+test('where the browser lets nothing be kept all works in memory, and it is said', async ({ app }) => {
+  await app.addInitScript(() => {
+    const denied = (): never => {
+      throw new DOMException('denied', 'SecurityError');
+    };
+    Object.defineProperty(window, 'localStorage', { get: denied });
+    IDBFactory.prototype.open = denied;
+  });
+  await open(app);
+  const alert = app.getByRole('alert').filter({ hasText: 'lets nothing be kept' });
+  await expect(alert).toContainText('Everything works, but is gone when the page closes');
+  await alert.getByRole('button', { name: 'Close' }).click();
+  await expect(alert).toHaveCount(0);
+  await go(app, 'Fit');
+  await app.getByRole('slider', { name: 'Vertices per side' }).press('ArrowUp');
+  await expect(link(app, 'Fit')).toContainText('1531²');
+  // said once; the sign stays, and tells why
+  await expect(alert).toHaveCount(0);
+  await app.getByRole('button', { name: 'not kept' }).click();
+  await expect(app.getByText('This project is not kept: found that this browser')).toBeVisible();
+  await go(app, 'Hand over');
+  const files = await downloaded(app, () => app.getByRole('button', { name: 'Download the pack' }).click());
+  expect(Object.keys(files)).toContain('recipe.json');
+});
+
+plain('a part of the page that can’t be loaded is a message in its place', async ({ page }) => {
+  await open(page);
+  let refuse = true;
+  await page.route(/\.js$/, (route) => (refuse ? route.abort() : route.continue()));
+  await page.getByRole('tab', { name: 'Elevations' }).click();
+  await expect(page.getByRole('alert')).toContainText('a part of Level Grid could not be loaded');
+  await go(page, 'Fit');
+  await page.getByRole('slider', { name: 'Vertices per side' }).press('ArrowUp');
+  await expect(link(page, 'Fit')).toContainText('1531²');
+  refuse = false;
+  await page.getByRole('button', { name: 'Try again' }).click();
+  await expect(page.getByRole('alert')).toHaveCount(0);
+  await expect(page.locator('.apexcharts-canvas')).toBeVisible();
 });

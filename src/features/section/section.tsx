@@ -1,13 +1,31 @@
 'use client';
-import dynamic from 'next/dynamic';
-import { useEffect, useState } from 'react';
+import { useEffect, useState, type ComponentType } from 'react';
 import { formatLength, formatNumber, formatShort } from '@/core/base';
 import type { Profile } from '@/core/view';
 import { patchSession, useSession, workers } from '@/state';
-import { ticks, useSize } from '@/ui';
+import { Button, ticks, useSize } from '@/ui';
 import { useCurrentRecipe, usePlan } from '../hooks';
 
-const Histogram = dynamic(() => import('./histogram'), { ssr: false });
+/** The elevations, whose drawing is loaded when it is first asked for; where it can't be, a message stands in its place. */
+function Elevations({ height }: { height: number }) {
+  const [Histogram, setHistogram] = useState<ComponentType<{ height: number }> | null>(null);
+  const [tries, setTries] = useState(1);
+  const [failed, setFailed] = useState(0);
+  useEffect(() => {
+    import('./histogram').then(
+      (loaded) => setHistogram(() => loaded.default),
+      () => setFailed(tries),
+    );
+  }, [tries]);
+  if (Histogram) return <Histogram height={height} />;
+  if (failed < tries) return <p className="px-4 py-3 text-quiet">Being loaded.</p>;
+  return (
+    <div role="alert" className="px-4 py-3 flex flex-col gap-2 items-start">
+      <p>The elevations can’t be shown: a part of Level Grid could not be loaded. Is it still running?</p>
+      <Button onClick={() => setTries(tries + 1)}>Try again</Button>
+    </div>
+  );
+}
 
 const POINTS = 640;
 const LEFT = 52;
@@ -204,7 +222,7 @@ export function SectionStrip() {
         {tab === 'section' && arrived !== null && (
           <p className="px-4 py-3 text-quiet">The section is drawn once the source has been read.</p>
         )}
-        {size && tab === 'elevations' && <Histogram height={size.height} />}
+        {size && tab === 'elevations' && <Elevations height={size.height} />}
       </div>
     </section>
   );
