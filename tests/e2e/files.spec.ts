@@ -204,3 +204,34 @@ test('projects: rename, switch, delete with confirmation', async ({ app }) => {
   await app.getByRole('button', { name: /^Project:/ }).click();
   await expect(app.getByRole('menuitem', { name: 'Sluice Delta' })).toHaveCount(0);
 });
+
+test('several files become a project each, said in one line', async ({ app }) => {
+  const picture = await sharp({ create: { width: 300, height: 300, channels: 3, background: '#446' } })
+    .png()
+    .toBuffer();
+  const files = [
+    { name: 'sluice-delta.png', mimeType: 'image/png', buffer: picture },
+    { name: 'notes.txt', mimeType: 'text/plain', buffer: Buffer.from('the tarn lies below the fells') },
+    { name: 'damaged.png', mimeType: 'image/png', buffer: picture.subarray(0, 60) },
+    { name: 'cold-ridge.png', mimeType: 'image/png', buffer: picture },
+  ];
+  // dropped on the page, as from a folder
+  const held = await app.evaluateHandle(
+    (all) => {
+      const transfer = new DataTransfer();
+      for (const { name, type, bytes } of all)
+        transfer.items.add(new File([Uint8Array.from(atob(bytes), (c) => c.charCodeAt(0))], name, { type }));
+      return transfer;
+    },
+    files.map((f) => ({ name: f.name, type: f.mimeType, bytes: f.buffer.toString('base64') })),
+  );
+  await app.locator('[data-ready=true]').dispatchEvent('drop', { dataTransfer: held });
+  const said = app.getByText('2 of 4 files became projects, each its own; cold-ridge is open');
+  await expect(said).toContainText('Not read: damaged.png');
+  await expect(said).toContainText('1 with other endings was left alone');
+  await app.getByRole('button', { name: 'Project: cold-ridge' }).click();
+  for (const name of ['cold-ridge', 'Kettle Tarn', 'sluice-delta'])
+    await expect(app.getByRole('menuitem', { name })).toBeVisible();
+  await app.getByRole('menuitem', { name: 'sluice-delta' }).click();
+  await expect(app.getByText('PNG, 300 × 300')).toBeVisible();
+});
