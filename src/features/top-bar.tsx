@@ -16,6 +16,7 @@ import {
   removeProject,
   renameProject,
   undo,
+  unkeptText,
   useRecipe,
   useSession,
 } from '@/state';
@@ -93,7 +94,7 @@ function ProjectMenu() {
         <button
           type="button"
           className="flex items-center gap-1.5 text-ochre text-[13px] underline decoration-1 underline-offset-2 min-h-6"
-          onClick={() => patchSession({ notice: `This project is not kept: found ${unkept.found}. ${unkept.remedy}` })}
+          onClick={() => patchSession({ notice: unkeptText(unkept) })}
         >
           <Mark state="caution" silent /> not kept
         </button>

@@ -13,6 +13,7 @@ export {
   rereadAs,
   setKeeps,
 } from './projects';
+export { unkeptText } from './keeping';
 export * from './recipe-store';
 export * from './session';
 export { editHere } from './tabs';

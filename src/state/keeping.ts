@@ -1,9 +1,8 @@
-import { asLevelGridError } from '../core/base';
+import { asLevelGridError, type ErrorRecord } from '../core/base';
 import { useRecipe } from './recipe-store';
 import { patchSession, useSession } from './session';
 import { listProjects, noteLatest, saveProject, type StoredProject } from './storage';
 import { tellOthers } from './tabs';
-import { showError } from './workers';
 
 const SAVE_AFTER_MS = 300;
 
@@ -34,11 +33,14 @@ export async function relist(): Promise<void> {
   if (projects) patchSession({ projects });
 }
 
+/** Why the open project is not kept, as a notice. */
+export const unkeptText = ({ found, remedy }: ErrorRecord): string =>
+  `This project is not kept: found ${found}. ${remedy}`;
+
 /** Says once that the open project is not kept, and why; the page shows it until it is kept again. */
 export function notKept(reason: unknown, doing: string): void {
-  const error = asLevelGridError(reason, doing);
-  if (useSession.getState().unkept === null) showError(error, doing);
-  patchSession({ unkept: error.toRecord() });
+  const unkept = asLevelGridError(reason, doing).toRecord();
+  patchSession({ unkept, ...(useSession.getState().unkept ? {} : { notice: unkeptText(unkept) }) });
 }
 
 /** Keeps the open project as it is. */

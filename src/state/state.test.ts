@@ -169,14 +169,15 @@ test('full storage: the source stays open, and what could not be kept is said', 
   const key = await broughtIn('far-shore.png');
   expect(session()).toMatchObject({ sourceKey: key, arrived: null });
   expect(recipe()?.name).toBe('far-shore');
-  expect(session().error?.code).toBe('unwritable');
-  expect(session().unkept?.found).toContain('no room left');
+  expect(session().error).toBeNull();
+  expect(session().notice).toContain('This project is not kept: found no room left');
+  expect(session().unkept?.code).toBe('unwritable');
   expect(workers().released).not.toContain(key);
   // said once, not at each change; and no more when it is kept again
-  state.patchSession({ error: null });
+  state.patchSession({ notice: null });
   const { saveNow } = await import('./keeping');
   await saveNow();
-  expect(session().error).toBeNull();
+  expect(session().notice).toBeNull();
   // an overview for which there is no room is no fault
   state.patchSession({ error: null });
   store.full = 'overview/';
@@ -591,12 +592,9 @@ test('a record that can’t be kept is said once, until it is kept again', async
   for (const name of ['one', 'two']) {
     editRecipe((r) => ({ ...r, name }));
     await saveNow();
-    expect([name, session().error?.found]).toEqual([
-      name,
-      name === 'one' ? expect.stringContaining('no room') : undefined,
-    ]);
+    expect([name, session().notice]).toEqual([name, name === 'one' ? expect.stringContaining('no room') : null]);
     expect(session().unkept).not.toBeNull();
-    state.patchSession({ error: null });
+    state.patchSession({ notice: null });
   }
   store.full = null;
   await saveNow();

@@ -74,7 +74,7 @@ const full = (cause: unknown): LevelGridError =>
 
 const blocked = (cause: unknown): LevelGridError =>
   new LevelGridError('unwritable', {
-    found: 'that this browser lets nothing be kept (a private window, or a setting)',
+    found: 'a browser that lets nothing be kept (a private window, or a setting)',
     expected: 'storage for projects',
     remedy: 'Everything works, but is gone when the page closes: download packs before that.',
     cause,
