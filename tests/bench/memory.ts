@@ -1,9 +1,9 @@
-import { closeSync, mkdtempSync, openSync, readFileSync, rmSync, writeFileSync, writeSync } from 'node:fs';
-import { spawn } from 'node:child_process';
+import { closeSync, mkdtempSync, openSync, rmSync, writeFileSync, writeSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { MemoryFolder } from '../../src/core/base';
 import { PngWriter } from '../../src/core/formats';
+import { measured as measuredRun } from '../helpers/peak';
 import { mirroredCodes, terrainCodes } from './material';
 
 export interface MemoryRow {
@@ -13,26 +13,11 @@ export interface MemoryRow {
   readonly seconds: number;
 }
 
-/** Peak resident memory and time of one run of the command line, read from the kernel's own account. */
-function measured(cli: string, args: readonly string[]): Promise<{ peak: number; seconds: number }> {
-  return new Promise((resolve, reject) => {
-    const start = performance.now();
-    const child = spawn(process.execPath, [cli, ...args], { stdio: ['ignore', 'ignore', 'inherit'] });
-    let peak = 0;
-    const look = setInterval(() => {
-      try {
-        const line = /VmHWM:\s+(\d+) kB/.exec(readFileSync(`/proc/${child.pid ?? 0}/status`, 'utf8'));
-        peak = Math.max(peak, Number(line?.[1] ?? 0) / 1024);
-      } catch {
-        // it has ended
-      }
-    }, 20);
-    child.on('exit', (code) => {
-      clearInterval(look);
-      if (code === 0) resolve({ peak, seconds: (performance.now() - start) / 1000 });
-      else reject(new Error(`the command line ended with ${code ?? 'a signal'}`));
-    });
-  });
+/** Peak resident memory and time of one run of the command line. */
+async function measured(cli: string, args: readonly string[]): Promise<{ peak: number; seconds: number }> {
+  const { code, err, peak, seconds } = await measuredRun([cli, ...args]);
+  if (code !== 0 || peak === null) throw new Error(`the command line ended with ${code ?? 'a signal'}: ${err}`);
+  return { peak, seconds };
 }
 
 /** 8129² PNG → PNG, and 16385² RAW → 16 tiles of PNG, each in a process of its own. */
