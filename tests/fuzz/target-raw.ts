@@ -51,7 +51,7 @@ function sampleOf(bytes: Uint8Array, { type, byteOrder, skip }: RawLayout, i: nu
   return type === 'f32' ? view.getFloat32(at, little) : view.getFloat64(at, little);
 }
 
-export const raw: Target<Input> = {
+export const headerless: Target<Input> = {
   name: 'raw guess',
   make: anyBytes,
   async check({ name, bytes }, count) {
