@@ -3,9 +3,9 @@ import { useEffect, useRef, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { asLevelGridError } from '@/core/base';
-import type { RawLayout } from '@/core/formats';
-import { bringInAll, editHere, patchSession, readAsRaw, redo, start, undo, useSession } from '@/state';
-import { Boundary, Button, tied } from '@/ui';
+import { HEIGHT_ENDINGS, type RawLayout } from '@/core/formats';
+import { adopt, bringInAll, editHere, patchSession, readAsRaw, redo, start, undo, useSession } from '@/state';
+import { Boundary, Button, Sheet, tied } from '@/ui';
 import { Bench } from './bench';
 import { firstLayout, LayoutFields } from './bench/headerless-panel';
 import { ImportCard } from './card/import-card';
@@ -139,6 +139,47 @@ function ErrorSheet() {
   );
 }
 
+/** A project that has lost its source asks for the file, by what it is known by. */
+function OrphanSheet() {
+  const orphan = useSession((s) => s.orphan);
+  const input = useRef<HTMLInputElement>(null);
+  const close = (): void => patchSession({ orphan: null });
+  const { project, other } = orphan ?? {};
+  const name = project?.recipe.name ?? project?.file;
+  return (
+    <Sheet open={orphan !== null} title={`${name ?? ''} has lost its source`} onClose={close}>
+      <p className="mb-2">
+        Its choices are kept; the browser no longer has the file. Choose it again: {project?.file}
+        {project?.source && `, ${project.source.size} bytes, checksum ${project.source.print.slice(0, 12)}…`}
+      </p>
+      {other && (
+        <p className="mb-2 text-madder" role="alert">
+          {other.name} ({other.size} bytes) is another file than the one these choices were made for.
+        </p>
+      )}
+      <div className="flex gap-2 mt-4">
+        <Button kind={other ? 'line' : 'solid'} onClick={() => input.current?.click()}>
+          Choose the file…
+        </Button>
+        {other && <Button onClick={() => void adopt(other, true)}>Use it all the same</Button>}
+        <Button onClick={close}>Leave it</Button>
+      </div>
+      <input
+        ref={input}
+        type="file"
+        className="hidden"
+        aria-label="Source of the project"
+        accept={HEIGHT_ENDINGS.join()}
+        onChange={(e) => {
+          const file = e.target.files?.[0];
+          e.target.value = '';
+          if (file) void adopt(file);
+        }}
+      />
+    </Sheet>
+  );
+}
+
 /** Of several tabs one edits; the others show what it keeps. */
 function OtherTab() {
   const following = useSession((s) => s.following);
@@ -247,6 +288,7 @@ export function Workplace() {
         <JobLine />
       </div>
       <ErrorSheet />
+      <OrphanSheet />
       {isDragActive && (
         <div className="absolute inset-0 z-50 bg-film/85 grid place-items-center border-4 border-kelp pointer-events-none">
           <p className="text-[22px] font-semibold">

@@ -2,6 +2,7 @@ export { start } from './controller';
 export * from './defaults';
 export { makeDraft, makePack, provePack, recipeKey } from './packing';
 export {
+  adopt,
   bringIn,
   bringInAll,
   openDemo,

@@ -2,13 +2,22 @@ import { asLevelGridError, LevelGridError } from '../core/base';
 import { isHeightName, type RawLayout } from '../core/formats';
 import type { ChainStep, SourceFacts } from '../core/plan';
 import { forReplacement, renamed, withRawLayout, type Keeps } from '../core/edits';
+import type { Overview } from '../core/raster';
 import type { Recipe } from '../core/recipe';
 import { DEMO } from './defaults';
 import { relist, saveNoMore, saveNow } from './keeping';
 import { isOpening, openSource } from './opening';
 import { editRecipe, loadRecipe, projectName, useRecipe } from './recipe-store';
 import { patchSession, useSession } from './session';
-import { deleteProject, loadOverview, loadProject, type KeptSource } from './storage';
+import {
+  deleteProject,
+  fingerprintOf,
+  loadOrphan,
+  loadOverview,
+  loadProject,
+  type KeptSource,
+  type Orphan,
+} from './storage';
 import { tellOthers } from './tabs';
 import { showError } from './workers';
 
@@ -236,22 +245,51 @@ export async function openProject(id: string): Promise<void> {
   try {
     await saveNow();
     const { project, source } = await loadProject(id);
-    const raw = project.recipe.source.raw ?? null;
-    await openSource({
-      id: project.id,
-      name: project.file,
-      file: project.file,
-      blob: source,
-      raw,
-      recipe: project.recipe,
-      typed: project.typed,
-      step: project.step as ChainStep,
-      section: project.section,
-      kept: project.source,
-      overview: await loadOverview(id, source, raw),
-    });
+    const overview = await loadOverview(id, source, project.recipe.source.raw ?? null);
+    await openKept(project, source, project.source, overview);
   } catch (reason) {
-    showError(reason, 'opening the project');
+    const orphan = reason instanceof LevelGridError && reason.code === 'source-missing' ? await loadOrphan(id) : null;
+    if (orphan) patchSession({ orphan: { project: orphan, other: null } });
+    else showError(reason, 'opening the project');
+  }
+}
+
+function openKept(project: Orphan, blob: Blob, kept: KeptSource | null, overview: Overview | null): Promise<boolean> {
+  const { id, file, recipe, typed, step, section } = project;
+  const raw = recipe.source.raw ?? null;
+  return openSource({
+    id,
+    name: file,
+    file,
+    blob,
+    raw,
+    recipe,
+    typed,
+    step: step as ChainStep,
+    section,
+    kept,
+    overview,
+  });
+}
+
+/**
+ * Gives a project that has lost its source a file again. Another file than the one it had is taken only when that is
+ * asked for.
+ */
+export async function adopt(file: File, whatever = false): Promise<void> {
+  const { orphan } = useSession.getState();
+  if (!orphan) return;
+  const { project } = orphan;
+  try {
+    const same = project.source === null || (await fingerprintOf(file)) === project.source.print;
+    if (!same && !whatever) {
+      patchSession({ orphan: { project, other: file } });
+      return;
+    }
+    await openKept({ ...project, file: file.name }, file, null, null);
+    patchSession({ orphan: null });
+  } catch (reason) {
+    showError(reason, 'reading the source');
   }
 }
 

@@ -7,7 +7,7 @@ import type { GroundStatistics } from '../core/raster';
 import type { View } from '../core/relief';
 import type { MapPoint } from '../core/view';
 import type { PackResult } from '../workers/protocol';
-import type { KeptSource, Listing } from './storage';
+import type { KeptSource, Listing, Orphan } from './storage';
 
 /** A piece of work that is going on. */
 export interface JobState {
@@ -72,6 +72,8 @@ export interface Session {
   readonly draft: Draft | null;
   /** What a replaced source changed, until it has been looked at. */
   readonly replacement: Replacement | null;
+  /** A project that was asked for and has lost its source; `other`: a file that was given to it and is another one. */
+  readonly orphan: { readonly project: Orphan; readonly other: File | null } | null;
   /** A file that was refused and could be read as a headerless one. */
   readonly refusedFile: File | null;
   readonly proof: { readonly proof: Proof; readonly maps: ProofMaps | null; readonly key: string } | null;
@@ -111,6 +113,7 @@ export const useSession = create<Session>()(() => ({
   pack: null,
   draft: null,
   replacement: null,
+  orphan: null,
   refusedFile: null,
   proof: null,
   job: null,

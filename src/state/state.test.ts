@@ -472,7 +472,7 @@ test('a project whose source is gone or is another one says so, by name and chec
     if (wrong) store.values.set(source.key, wrong);
     else store.values.delete(source.key);
     await expect(storage.loadProject(id)).rejects.toMatchObject({
-      code: 'not-found',
+      code: 'source-missing',
       file: 'kettle-tarn.png',
       expected: expect.stringMatching(/kettle-tarn\.png of 9 bytes \(checksum [0-9a-f]{12}/),
     });
@@ -681,4 +681,31 @@ test('a recipe that can’t be one for the new source leaves the old one open', 
   expect(recipe()).toBe(before);
   expect(session()).toMatchObject({ job: null, arrived: null, error: { code: 'recipe-value' } });
   expect(session().facts?.file).toBe('kettle-tarn.png');
+});
+
+test('a project that has lost its source asks for the file; the same one opens it, another one only when asked', async () => {
+  await broughtIn('kettle-tarn.png', 9);
+  const id = session().projectId!;
+  editRecipe((r) => ({ ...r, name: 'Kettle' }));
+  await (await import('./keeping')).saveNow();
+  const { source } = store.values.get(`project/${id}`) as { source: { key: string } };
+  store.values.delete(source.key);
+  await broughtIn('far-shore.png');
+  await state.openProject(id);
+  expect(session()).toMatchObject({ error: null, orphan: { project: { id, file: 'kettle-tarn.png' }, other: null } });
+  const opened = workers().opened.length;
+  await state.adopt(new File([new Uint8Array(9).fill(1)], 'other.png'));
+  expect(session().orphan?.other?.name).toBe('other.png');
+  expect(workers().opened).toHaveLength(opened);
+  const adopting = state.adopt(file('kettle-tarn.png', 9));
+  await settle();
+  const call = workers().opened.at(-1)!;
+  call.header(hills.facts);
+  call.finish(hills.facts);
+  await adopting;
+  expect(session()).toMatchObject({ projectId: id, orphan: null });
+  expect(recipe()?.name).toBe('Kettle');
+  // and is kept with it again
+  await settle();
+  expect((await storage.loadProject(id)).source.size).toBe(9);
 });

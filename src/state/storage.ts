@@ -216,11 +216,11 @@ export async function loadProject(id: string): Promise<{ project: StoredProject;
   }
   if (record.success) {
     const { file, source } = record.data;
-    throw new LevelGridError('not-found', {
+    throw new LevelGridError('source-missing', {
       file,
       found: `the project ${nameOf(record.data)} without its source`,
       expected: `the file ${file}${source ? ` of ${source.size} bytes (checksum ${source.print.slice(0, 12)}…)` : ''}`,
-      remedy: 'Its choices are kept. Bring the file in again.',
+      remedy: 'Its choices are kept. Give it the file again.',
     });
   }
   throw new LevelGridError('not-found', {
@@ -228,6 +228,17 @@ export async function loadProject(id: string): Promise<{ project: StoredProject;
     expected: 'its recipe and its source',
     remedy: 'It was left as it is. Open another project, or bring the file in again.',
   });
+}
+
+/** A project whose source is gone: its choices, and by what the file is known again. */
+export type Orphan = Omit<StoredProject, 'source'> & { readonly source: KeptSource | null };
+
+/** A project as it is kept, whether or not its source is; null where it can't be read. */
+export async function loadOrphan(id: string): Promise<Orphan | null> {
+  const record = project.safeParse(await store.getItem(`project/${id}`));
+  if (!record.success) return null;
+  const { name: _, source, ...rest } = record.data;
+  return { ...rest, recipe: recipeOf(record.data), source: source ?? null };
 }
 
 const count = z.int().min(1).max(65536);

@@ -21,6 +21,7 @@ export const ERROR_CODES = [
   'busy',
   'in-the-way',
   'source-changed',
+  'source-missing',
   'recipe-syntax',
   'recipe-version',
   'recipe-key',
