@@ -2,7 +2,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { asLevelGridError } from '@/core/base';
+import { asLevelGridError, formatNumber } from '@/core/base';
 import { HEIGHT_ENDINGS, type RawLayout } from '@/core/formats';
 import { adopt, bringInAll, editHere, patchSession, readAsRaw, redo, start, undo, useSession } from '@/state';
 import { Boundary, Button, Sheet, tied } from '@/ui';
@@ -150,11 +150,12 @@ function OrphanSheet() {
     <Sheet open={orphan !== null} title={`${name ?? ''} has lost its source`} onClose={close}>
       <p className="mb-2">
         Its choices are kept; the browser no longer has the file. Choose it again: {project?.file}
-        {project?.source && `, ${project.source.size} bytes, checksum ${project.source.print.slice(0, 12)}…`}
+        {project?.source &&
+          `, ${formatNumber(project.source.size, 0)} bytes, checksum ${project.source.print.slice(0, 12)}…`}
       </p>
       {other && (
         <p className="mb-2 text-madder" role="alert">
-          {other.name} ({other.size} bytes) is another file than the one these choices were made for.
+          {other.name} ({formatNumber(other.size, 0)} bytes) is another file than the one these choices were made for.
         </p>
       )}
       <div className="flex gap-2 mt-4">

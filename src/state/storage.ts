@@ -237,8 +237,10 @@ export type Orphan = Omit<StoredProject, 'source'> & { readonly source: KeptSour
 export async function loadOrphan(id: string): Promise<Orphan | null> {
   const record = project.safeParse(await store.getItem(`project/${id}`));
   if (!record.success) return null;
-  const { name: _, source, ...rest } = record.data;
-  return { ...rest, recipe: recipeOf(record.data), source: source ?? null };
+  const { source } = record.data;
+  const latest = (source && latestOf(id, source)) ?? record.data;
+  const { name: _, ...rest } = latest;
+  return { ...rest, recipe: recipeOf(latest), source: source ?? null };
 }
 
 const count = z.int().min(1).max(65536);

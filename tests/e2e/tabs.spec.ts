@@ -1,4 +1,5 @@
 /** Several tabs, and pages that end at a bad moment. */
+import path from 'node:path';
 import { test as plain } from '@playwright/test';
 import { Gate } from './gate';
 import { card, downloaded, expect, go, link, open, ready, test } from './helpers';
@@ -209,4 +210,49 @@ plain('a part of the page that can’t be loaded is a message in its place', asy
   await page.getByRole('button', { name: 'Try again' }).click();
   await expect(alert).toHaveCount(0);
   await expect(page.locator('.apexcharts-canvas')).toBeVisible();
+});
+
+test('a project that has lost its source asks for the file by name, size and checksum', async ({ app }) => {
+  const own = path.resolve('public/demo/kettle-tarn-8-bit.png');
+  await app.getByLabel('Heightmap to bring in').setInputFiles(own);
+  await expect(app.getByRole('progressbar')).toHaveCount(0);
+  await go(app, 'Height');
+  await app.getByLabel('Sea level').fill('77');
+  await app.getByLabel('Sea level').press('Enter');
+  // as when a browser makes room
+  await app.evaluate(
+    () =>
+      new Promise<void>((done) => {
+        const request = indexedDB.open('level-grid');
+        request.onsuccess = () => {
+          const transaction = request.result.transaction('projects', 'readwrite');
+          const keys = transaction.objectStore('projects').openKeyCursor();
+          keys.onsuccess = () => {
+            const at = keys.result;
+            if (!at) return;
+            const key = at.key as string;
+            if (key.startsWith('source/') && !key.includes('demo')) transaction.objectStore('projects').delete(at.key);
+            at.continue();
+          };
+          transaction.oncomplete = () => {
+            request.result.close();
+            done();
+          };
+        };
+      }),
+  );
+  await app.reload();
+  const sheet = app.getByRole('dialog', { name: 'kettle-tarn-8-bit has lost its source' });
+  await expect(sheet).toContainText('Choose it again: kettle-tarn-8-bit.png');
+  await expect(sheet).toContainText(/ bytes, checksum [0-9a-f]{12}/);
+  const choose = app.getByLabel('Source of the project');
+  await choose.setInputFiles(path.resolve('public/demo/kettle-tarn.png'));
+  await expect(sheet.getByRole('alert')).toContainText('is another file than the one these choices were made for');
+  await choose.setInputFiles(own);
+  await expect(sheet).toHaveCount(0);
+  await expect(app.getByRole('button', { name: 'Project: kettle-tarn-8-bit' })).toBeVisible();
+  await expect(app.getByLabel('Sea level')).toHaveValue('77');
+  await app.reload();
+  await ready(app);
+  await expect(app.getByRole('button', { name: 'Project: kettle-tarn-8-bit' })).toBeVisible();
 });

@@ -183,9 +183,7 @@ export function BringIn() {
         {rows.map(([k, v]) => (
           <div key={k} className="contents">
             <dt className="text-quiet">{k}</dt>
-            <dd className="num text-[13px] text-right truncate" title={v}>
-              {v}
-            </dd>
+            <dd className="num text-[13px] leading-[17px] text-right break-words min-w-0">{v}</dd>
           </div>
         ))}
       </dl>
