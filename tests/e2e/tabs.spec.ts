@@ -215,6 +215,7 @@ plain('a part of the page that can’t be loaded is a message in its place', asy
 test('a project that has lost its source asks for the file by name, size and checksum', async ({ app }) => {
   const own = path.resolve('public/demo/kettle-tarn-8-bit.png');
   await app.getByLabel('Heightmap to bring in').setInputFiles(own);
+  await expect(app.getByRole('button', { name: 'Project: kettle-tarn-8-bit' })).toBeVisible();
   await expect(app.getByRole('progressbar')).toHaveCount(0);
   await go(app, 'Height');
   await app.getByLabel('Sea level').fill('77');
