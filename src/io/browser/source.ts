@@ -43,7 +43,8 @@ export function blobSource(blob: Blob, name: string): ByteSource {
           spare = piece.buffer;
         }
       } finally {
-        await reader.cancel();
+        // nothing depends on when the browser lets go of it
+        void reader.cancel();
       }
     },
   };
