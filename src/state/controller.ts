@@ -45,7 +45,7 @@ export async function start(): Promise<void> {
   if (fault) notKept(fault, 'looking for projects');
   await relist();
   const id = await currentProject().catch(() => null);
-  if (id !== null && useSession.getState().projects.some((p) => p.id === id)) await openProject(id);
-  if (useSession.getState().projectId === null) await openDemo();
+  if (id !== null && useSession.getState().projects.some((p) => p.id === id)) await openProject(id, true);
+  if (useSession.getState().projectId === null) await openDemo(true);
   patchSession({ ready: true });
 }

@@ -50,6 +50,8 @@ export interface Opening {
   readonly kept: KeptSource | null;
   /** A coarse picture of the source from an earlier time: all of it can be drawn before it is read. */
   readonly overview: Overview | null;
+  /** Gives way to whatever is open, or is being opened, already: what nobody asked for. */
+  readonly unasked?: boolean;
 }
 
 /** True while a source is being read. */
@@ -96,6 +98,7 @@ function giveUpWork({ id, file, name, recipe }: Opening): void {
  */
 export async function openSource(o: Opening): Promise<boolean> {
   await saveNow();
+  if (o.unasked && (arriving || useSession.getState().projectId !== null)) return false;
   // another file while one is being read: the way back is the one from before both
   const restore = arriving?.restore ?? keepOpenProject();
   const before = arriving ? arriving.before : useSession.getState().sourceKey;

@@ -25,6 +25,8 @@ function groundKey(sourceKey: string, recipe: Recipe): string {
 
 /** Works the plan out anew; runs after every change of recipe, source or statistics. */
 export function replan(): void {
+  // what was about to be measured may be what nobody needs any more
+  clearTimeout(timer);
   const { recipe } = useRecipe.getState();
   const { facts, ground, sourceKey } = useSession.getState();
   if (!recipe || !facts || sourceKey === null) {
@@ -46,7 +48,6 @@ export function replan(): void {
 }
 
 function measureSoon(sourceKey: string, recipe: Recipe, key: string): void {
-  clearTimeout(timer);
   timer = setTimeout(() => {
     if (useSession.getState().arrived !== null) return;
     measuring?.cancel();

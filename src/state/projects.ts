@@ -241,12 +241,13 @@ export function setKeeps(keeps: Keeps): void {
   patchSession({ replacement: { ...replacement, keeps } });
 }
 
-export async function openProject(id: string): Promise<void> {
+/** Opens a kept project; `unasked`: only where nothing else is opened meanwhile. */
+export async function openProject(id: string, unasked = false): Promise<void> {
   try {
     await saveNow();
     const { project, source } = await loadProject(id);
     const overview = await loadOverview(id, source, project.recipe.source.raw ?? null);
-    await openKept(project, source, project.source, overview);
+    await openKept(project, source, project.source, overview, unasked);
   } catch (reason) {
     const orphan = reason instanceof LevelGridError && reason.code === 'source-missing' ? await loadOrphan(id) : null;
     if (orphan) patchSession({ orphan: { project: orphan, other: null } });
@@ -254,7 +255,13 @@ export async function openProject(id: string): Promise<void> {
   }
 }
 
-function openKept(project: Orphan, blob: Blob, kept: KeptSource | null, overview: Overview | null): Promise<boolean> {
+function openKept(
+  project: Orphan,
+  blob: Blob,
+  kept: KeptSource | null,
+  overview: Overview | null,
+  unasked = false,
+): Promise<boolean> {
   const { id, file, recipe, typed, step, section } = project;
   const raw = recipe.source.raw ?? null;
   return openSource({
@@ -269,6 +276,7 @@ function openKept(project: Orphan, blob: Blob, kept: KeptSource | null, overview
     section,
     kept,
     overview,
+    unasked,
   });
 }
 
@@ -315,7 +323,7 @@ export async function catchUp(): Promise<void> {
   }
 }
 
-export async function openDemo(): Promise<void> {
+export async function openDemo(unasked = false): Promise<void> {
   try {
     const response = await fetch(DEMO.url);
     if (!response.ok)
@@ -336,6 +344,7 @@ export async function openDemo(): Promise<void> {
       section: null,
       kept: null,
       overview: null,
+      unasked,
     });
   } catch (reason) {
     showError(reason, 'opening the demo');

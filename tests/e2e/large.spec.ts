@@ -148,8 +148,10 @@ test('cancelled in the middle of reading, writing or proving, everything is as i
   await expect(app.getByText('1 caution, 7 hold')).toBeVisible();
   const before = await app.getByRole('complementary', { name: 'Import card' }).textContent();
   await link(app, 'Bring in').click();
+  // in the middle
+  await gate.arm({ after: 60 });
   await app.getByLabel('New heightmap').setInputFiles(file);
-  await expect(status(app)).toContainText('Reading cold-ridge.png');
+  await gate.reached();
   took.push(`reading ${(await cancel(app)).toFixed(0)}`);
   await expect(name).toBeVisible();
   expect(await app.getByRole('complementary', { name: 'Import card' }).textContent()).toBe(before);

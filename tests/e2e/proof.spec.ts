@@ -1,3 +1,4 @@
+import path from 'node:path';
 import { card, downloaded, expect, go, link, open, ready, test } from './helpers';
 import { Gate } from './gate';
 
@@ -97,6 +98,41 @@ test('a job that is cancelled at any stage leaves the project as it was', async 
   }
   await write.click();
   await expect(app.getByText('The pack holds')).toBeVisible();
+});
+
+test('a source that is cancelled at any stage of its reading leaves the project as it was', async ({ app }) => {
+  const gate = await Gate.into(app);
+  await open(app);
+  await go(app, 'Bring in');
+  const name = app.getByRole('button', { name: /^Project:/ });
+  for (const after of [0, 1, 5]) {
+    await gate.arm({ after });
+    await app.getByLabel('New heightmap').setInputFiles(path.resolve('public/demo/kettle-tarn-big-endian.raw'));
+    await gate.reached();
+    await app.getByRole('button', { name: 'cancel' }).click();
+    await expect(name).toHaveAccessibleName('Project: Kettle Tarn');
+    await expect(app.getByRole('progressbar')).toHaveCount(0);
+  }
+});
+
+test('a project that is left while its pack is written: the pack is dropped, and said', async ({ app }) => {
+  const gate = await Gate.into(app);
+  await open(app);
+  await go(app, 'Hand over');
+  let downloads = 0;
+  app.on('download', () => downloads++);
+  await gate.arm({ after: 2 });
+  await app.getByRole('button', { name: 'Download the pack' }).click();
+  await gate.reached();
+  await app.getByLabel('Heightmap to bring in').setInputFiles(path.resolve('public/demo/kettle-tarn-big-endian.raw'));
+  const said = app.getByText('Kettle Tarn: writing the pack was stopped, because kettle-tarn-big-endian was opened.');
+  await expect(said).toBeVisible();
+  await expect(app.getByText('RAW, 1536 × 1536')).toBeVisible();
+  await expect(app.getByRole('progressbar')).toHaveCount(0);
+  await expect(link(app, 'Hand over')).toContainText('not packed yet');
+  expect(downloads).toBe(0);
+  await said.locator('..').getByRole('button', { name: 'Close' }).click();
+  await expect(said).toHaveCount(0);
 });
 
 test('values that are typed while a proof runs make it again; only the newer one counts', async ({ app }) => {

@@ -1,11 +1,15 @@
 import fc from 'fast-check';
-import { concatBytes, piecesOf } from '@/core/base';
-import { blobSource } from './source';
+import { concatBytes, piecesOf, type ByteSource } from '@/core/base';
+import { blobSource, streamedSource } from './source';
 
+const BOTH = [
+  ['in slices', blobSource],
+  ['as a stream', streamedSource],
+] as const;
 const SIZE = (1 << 20) * 3 + 777;
 const bytes = Uint8Array.from({ length: SIZE }, (_, i) => (i * 2654435761) >>> 24);
 
-async function streamed(source: ReturnType<typeof blobSource>, offset: number): Promise<Uint8Array> {
+async function streamed(source: ByteSource, offset: number): Promise<Uint8Array> {
   const parts: Uint8Array[] = [];
   for await (const piece of piecesOf(source, offset)) parts.push(piece.slice());
   return concatBytes(parts);
@@ -31,15 +35,15 @@ test('any reads, in any order and at once, give the bytes that are there', async
   );
 });
 
-test('a stream gives every byte from where it begins, more than once, and several at a time', async () => {
-  const source = blobSource(new Blob([bytes]), 'a.raw');
+test.each(BOTH)('%s: every byte from where it begins, more than once, and several at a time', async (_, sourceOf) => {
+  const source = sourceOf(new Blob([bytes]), 'a.raw');
   const offsets = [0, 1, 262_144, 1_000_003, SIZE - 1, SIZE];
   const found = await Promise.all([...offsets, ...offsets].map((offset) => streamed(source, offset)));
   found.forEach((part, i) => expect(Buffer.compare(part, bytes.subarray(offsets[i % offsets.length]))).toBe(0));
 });
 
-test('a piece stays as it is until the next is asked for, and may be written over', async () => {
-  const source = blobSource(new Blob([bytes]), 'a.raw');
+test.each(BOTH)('%s: a piece stays until the next is asked for, and may be written over', async (_, sourceOf) => {
+  const source = sourceOf(new Blob([bytes]), 'a.raw');
   let at = 0;
   for await (const piece of piecesOf(source)) {
     // time for what is read ahead to come
@@ -62,7 +66,7 @@ test('a stream that is left early lets go of the blob', async () => {
     });
     return { stream: () => stream } as unknown as Blob;
   };
-  for await (const piece of piecesOf(blobSource(blob, 'a.raw'))) {
+  for await (const piece of piecesOf(streamedSource(blob, 'a.raw'))) {
     expect(piece.length).toBeGreaterThan(0);
     break;
   }
@@ -84,24 +88,27 @@ test('blobs that can’t fill a given buffer are read all the same', async () =>
       });
     return part;
   };
-  expect(Buffer.compare(await streamed(blobSource(blob, 'a.raw'), 5), bytes.subarray(5))).toBe(0);
+  expect(Buffer.compare(await streamed(streamedSource(blob, 'a.raw'), 5), bytes.subarray(5))).toBe(0);
 });
 
-test('a file that can no longer be read is told as such, and read again when it can', async () => {
-  const blob = new Blob([bytes]);
-  const slice = blob.slice.bind(blob);
-  let gone = true;
-  const failed = (): DOMException => new DOMException('gone', 'NotReadableError');
-  blob.slice = (...range) => {
-    if (!gone) return slice(...range);
-    return {
-      arrayBuffer: () => Promise.reject(failed()),
-      stream: () => new ReadableStream({ type: 'bytes', pull: (c) => c.error(failed()) }),
-    } as unknown as Blob;
-  };
-  const source = blobSource(blob, 'a.raw');
-  await expect(source.read(0, 10)).rejects.toMatchObject({ code: 'unreadable', file: 'a.raw' });
-  await expect(streamed(source, 0)).rejects.toMatchObject({ code: 'unreadable', file: 'a.raw' });
-  gone = false;
-  expect(await source.read(0, 10)).toEqual(bytes.subarray(0, 10));
-});
+test.each(BOTH)(
+  '%s: a file that can no longer be read is told as such, and read again when it can',
+  async (_, sourceOf) => {
+    const blob = new Blob([bytes]);
+    const slice = blob.slice.bind(blob);
+    let gone = true;
+    const failed = (): DOMException => new DOMException('gone', 'NotReadableError');
+    blob.slice = (...range) => {
+      if (!gone) return slice(...range);
+      return {
+        arrayBuffer: () => Promise.reject(failed()),
+        stream: () => new ReadableStream({ type: 'bytes', pull: (c) => c.error(failed()) }),
+      } as unknown as Blob;
+    };
+    const source = sourceOf(blob, 'a.raw');
+    await expect(source.read(0, 10)).rejects.toMatchObject({ code: 'unreadable', file: 'a.raw' });
+    await expect(streamed(source, 0)).rejects.toMatchObject({ code: 'unreadable', file: 'a.raw' });
+    gone = false;
+    expect(await source.read(0, 10)).toEqual(bytes.subarray(0, 10));
+  },
+);

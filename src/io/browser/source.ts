@@ -1,28 +1,48 @@
 import { LevelGridError, type ByteSource } from '../../core/base';
 
+/** Bytes of a slice, read one after the other. */
+const SLICE = 1 << 20;
+/** Slices on their way while one is used. */
+const AHEAD = 2;
 /** Bytes of a stream at once. Two such buffers go to and fro, so that no memory is touched for the first time twice. */
 const PIECE = 1 << 18;
 
 /** A File or Blob as a byte source. */
 export function blobSource(blob: Blob, name: string): ByteSource {
-  const gone = (cause: unknown): LevelGridError =>
-    new LevelGridError('unreadable', {
-      file: name,
-      found: 'a file that can no longer be read',
-      expected: 'the file as it was brought in',
-      remedy: 'It was moved or changed: bring it in again.',
-      cause,
-    });
+  const read = async (offset: number, length: number): Promise<Uint8Array> => {
+    try {
+      return new Uint8Array(await blob.slice(offset, offset + length).arrayBuffer());
+    } catch (reason) {
+      throw gone(name, reason);
+    }
+  };
   return {
     name,
     size: blob.size,
-    async read(offset, length) {
-      try {
-        return new Uint8Array(await blob.slice(offset, offset + length).arrayBuffer());
-      } catch (reason) {
-        throw gone(reason);
+    read,
+    // slices, not the stream that a blob has: beside other reads in the same thread that stream now and then never gives
+    // its first byte, on a busy machine
+    async *stream(offset) {
+      const coming: Promise<Uint8Array>[] = [];
+      for (let at = offset; ;) {
+        for (; at < blob.size && coming.length <= AHEAD; at += SLICE) {
+          const slice = read(at, SLICE);
+          // a fault is told to whoever waits for the slice
+          slice.catch(() => undefined);
+          coming.push(slice);
+        }
+        const next = coming.shift();
+        if (!next) return;
+        yield await next;
       }
     },
+  };
+}
+
+/** The same for a thread that reads nothing else meanwhile: what large files are read through, a fifth faster. */
+export function streamedSource(blob: Blob, name: string): ByteSource {
+  return {
+    ...blobSource(blob, name),
     async *stream(offset) {
       const reader = readerOf(blob.slice(offset));
       try {
@@ -33,7 +53,7 @@ export function blobSource(blob: Blob, name: string): ByteSource {
           try {
             piece = await ahead;
           } catch (reason) {
-            throw gone(reason);
+            throw gone(name, reason);
           }
           if (!piece) return;
           ahead = reader.next(spare);
@@ -49,6 +69,15 @@ export function blobSource(blob: Blob, name: string): ByteSource {
     },
   };
 }
+
+const gone = (file: string, cause: unknown): LevelGridError =>
+  new LevelGridError('unreadable', {
+    file,
+    found: 'a file that can no longer be read',
+    expected: 'the file as it was brought in',
+    remedy: 'It was moved or changed: bring it in again.',
+    cause,
+  });
 
 interface PieceReader {
   /** The next bytes, in the buffer if the browser can; null at the end. */
