@@ -75,7 +75,7 @@ export async function benchBrowser() {
     const times = [];
     for (let turn = 0; turn <= TURNS; turn++) {
       await step('Bring in');
-      const reading = await shown(page, 'Reading', () => page.getByLabel('New heightmap').setInputFiles(file));
+      const reading = await shown(page, 'Reading', () => page.getByLabel('Heightmap to bring in').setInputFiles(file));
       await step('Fit');
       const ladder = page.getByRole('slider', { name: 'Vertices per side' });
       for (let i = 0; i < 2000; i++) {

@@ -1,13 +1,14 @@
 'use client';
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/react';
 import { ChevronDown, Keyboard, Moon, Redo2, Sun, Undo2 } from 'lucide-react';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { useStore } from 'zustand';
 import { withTarget } from '@/core/edits';
-import { HEIGHT_ENDINGS } from '@/core/formats';
 import { BUILT_IN_TARGETS } from '@/core/targets';
 import {
+  BRING_IN_ENDINGS,
   bringInAll,
+  DEMO,
   openDemo,
   openProject,
   patchSession,
@@ -20,7 +21,7 @@ import {
   useRecipe,
   useSession,
 } from '@/state';
-import { Button, Mark, Select, Sheet } from '@/ui';
+import { Button, FileButton, Mark, Select, Sheet } from '@/ui';
 import { choose } from './hooks';
 
 const switchTarget = (id: string): void => {
@@ -36,28 +37,23 @@ function ProjectMenu() {
   const kept = projects.some((p) => p.id === projectId);
   const [deleting, setDeleting] = useState(false);
   const [renaming, setRenaming] = useState<string | null>(null);
-  const file = useRef<HTMLInputElement>(null);
   const item = 'block w-full text-left px-3 py-1 data-focus:bg-kelp-wash data-disabled:text-quiet';
   return (
     <>
       <Menu>
         <MenuButton
-          className="flex items-center gap-1 h-7 border-b border-ink max-w-56"
+          className="flex items-center gap-1 h-7 border-b border-ink min-w-0 max-w-40 wide:max-w-64"
           aria-label={`Project: ${projectName}`}
         >
-          <span className="text-quiet mr-1">Project</span>
+          <span className="text-quiet mr-1 max-wide:hidden">Project</span>
           <span className="truncate font-semibold">{projectName || '…'}</span>
+          {projectId === DEMO.id && <span className="text-quiet whitespace-nowrap">demo</span>}
           <ChevronDown size={14} aria-hidden="true" className="shrink-0" />
         </MenuButton>
         <MenuItems
           anchor={{ to: 'bottom start', gap: 2 }}
           className="z-50 w-64 bg-panel border border-ink outline-none py-1"
         >
-          <MenuItem>
-            <button type="button" className={item} onClick={() => file.current?.click()}>
-              Bring in a heightmap…
-            </button>
-          </MenuItem>
           <MenuItem>
             <button type="button" className={item} onClick={() => setRenaming(projectName)}>
               Rename this project…
@@ -77,11 +73,12 @@ function ProjectMenu() {
                 onClick={() => void openProject(p.id)}
               >
                 {p.name}
+                {p.id === DEMO.id && <span className="text-quiet font-normal"> · demo</span>}
                 {p.id === projectId && <span className="text-quiet font-normal"> · open</span>}
               </button>
             </MenuItem>
           ))}
-          {!projects.some((p) => p.id === 'demo-kettle-tarn') && (
+          {!projects.some((p) => p.id === DEMO.id) && (
             <MenuItem>
               <button type="button" className={item} onClick={() => void openDemo()}>
                 Kettle Tarn, the demo
@@ -99,19 +96,6 @@ function ProjectMenu() {
           <Mark state="caution" silent /> not kept
         </button>
       )}
-      <input
-        ref={file}
-        type="file"
-        className="hidden"
-        aria-label="Heightmap to bring in"
-        multiple
-        accept={HEIGHT_ENDINGS.join()}
-        onChange={(e) => {
-          const files = [...(e.target.files ?? [])];
-          e.target.value = '';
-          if (files.length > 0) void bringInAll(files);
-        }}
-      />
       <Sheet open={deleting} title={`Delete ${projectName}?`} onClose={() => setDeleting(false)}>
         <p className="mb-4">
           {kept
@@ -166,8 +150,8 @@ export function TopBar({ onKeys }: { onKeys: () => void }) {
   const past = useStore(useRecipe.temporal, (s) => s.pastStates.length);
   const future = useStore(useRecipe.temporal, (s) => s.futureStates.length);
   return (
-    <header className="flex items-center gap-4 h-11 px-4 border-b border-rule bg-panel shrink-0">
-      <span className="flex items-center gap-2 font-semibold text-[16px]">
+    <header className="flex flex-wrap items-center gap-x-2 wide:gap-x-4 gap-y-1 min-h-11 py-1 px-2 wide:px-4 border-b border-rule bg-panel shrink-0">
+      <h1 className="flex items-center gap-2 font-semibold text-[16px]">
         <svg
           viewBox="0 0 20 20"
           width="18"
@@ -180,11 +164,11 @@ export function TopBar({ onKeys }: { onKeys: () => void }) {
           <path d="M1.5 11.5 6 5l3.2 4.4L12 6.2l6.5 5.3" strokeLinejoin="round" />
           <path d="M1.5 14.5h17M1.5 17.5h17" className="text-kelp" stroke="currentColor" />
         </svg>
-        Level Grid
-      </span>
+        <span className="max-wide:sr-only">Level Grid</span>
+      </h1>
       <ProjectMenu />
       <div className="flex items-center gap-1.5">
-        <span className="text-quiet">For</span>
+        <span className="text-quiet max-wide:hidden">For</span>
         <Select
           label="Target"
           value={recipe?.target ?? 'component-grid'}
@@ -193,6 +177,14 @@ export function TopBar({ onKeys }: { onKeys: () => void }) {
           className="font-semibold"
         />
       </div>
+      <FileButton
+        label="Heightmap to bring in"
+        accept={BRING_IN_ENDINGS}
+        multiple
+        onFiles={(files) => void bringInAll(files)}
+      >
+        Bring in…
+      </FileButton>
       <div className="ml-auto flex items-center">
         <Button kind="plain" disabled={past === 0} onClick={undo} aria-label="Undo" title="Undo">
           <Undo2 size={16} aria-hidden="true" />

@@ -4,7 +4,7 @@ import { useDropzone } from 'react-dropzone';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { asLevelGridError, formatNumber } from '@/core/base';
 import { HEIGHT_ENDINGS, type RawLayout } from '@/core/formats';
-import { adopt, bringInAll, editHere, patchSession, readAsRaw, redo, start, undo, useSession } from '@/state';
+import { adopt, bringInAll, editHere, goToStep, patchSession, readAsRaw, redo, start, undo, useSession } from '@/state';
 import { Boundary, Button, Sheet, tied } from '@/ui';
 import { Bench } from './bench';
 import { firstLayout, LayoutFields } from './bench/headerless-panel';
@@ -13,7 +13,9 @@ import { Chain, STEPS } from './chain/chain';
 import { MapView } from './map/map-view';
 import { SectionStrip } from './section/section';
 import { KeysSheet } from './keys';
+import { Panes } from './panes';
 import { TopBar } from './top-bar';
+import { Welcome } from './welcome';
 
 /** True where keys write text or search a list. Sliders, switches and ticks are not among these. */
 const isTyping = ({ target }: KeyboardEvent): boolean =>
@@ -88,7 +90,10 @@ function Notice() {
   const notice = useSession((s) => s.notice);
   if (notice === null) return null;
   return (
-    <div role="status" className="bg-panel border border-ink flex items-start gap-3 px-3 py-2 max-w-[440px]">
+    <div
+      role="status"
+      className="bg-panel border border-ink flex items-start gap-3 px-3 py-2 max-w-[min(440px,calc(100vw-16px))]"
+    >
       <p>{tied(notice)}</p>
       <Button kind="link" onClick={() => patchSession({ notice: null })}>
         Close
@@ -112,7 +117,7 @@ function ErrorSheet() {
   return (
     <div
       role="alert"
-      className="absolute left-1/2 -translate-x-1/2 top-[120px] z-50 w-[520px] max-h-[calc(100vh-140px)] overflow-y-auto bg-panel border-2 border-madder px-4 py-3"
+      className="absolute left-1/2 -translate-x-1/2 top-[60px] wide:top-[120px] z-50 w-[520px] max-w-[calc(100vw-16px)] max-h-[calc(100dvh-76px)] wide:max-h-[calc(100dvh-140px)] overflow-y-auto bg-panel border-2 border-madder px-4 py-3"
     >
       <p className="font-semibold text-[15px]">{error.file ?? 'This could not be done'}</p>
       <p>
@@ -200,6 +205,7 @@ export function Workplace() {
   const theme = useSession((s) => s.theme);
   const ready = useSession((s) => s.ready);
   const following = useSession((s) => s.following);
+  const pane = useSession((s) => s.pane);
   const [keys, setKeys] = useState(false);
   useEffect(() => {
     void start();
@@ -235,7 +241,7 @@ export function Workplace() {
     '1,2,3,4,5,6,7',
     (_, h) => {
       const step = STEPS[Number(h.keys?.join('')) - 1];
-      if (step) patchSession({ step: step.id });
+      if (step) goToStep(step.id);
     },
     KEYS_OF_ALL,
   );
@@ -261,18 +267,18 @@ export function Workplace() {
     onDropAccepted: (files) => void bringInAll(files),
   });
   return (
-    <div {...getRootProps()} className="h-screen min-w-[1100px] flex flex-col relative" data-ready={ready}>
-      <h1 className="sr-only">Level Grid</h1>
+    <div {...getRootProps()} className="h-dvh flex flex-col relative" data-ready={ready}>
       <OtherTab />
       <div inert={following} className="shrink-0">
         <TopBar onKeys={() => setKeys(true)} />
+        <Welcome />
       </div>
       <Chain />
       <main inert={following} className="flex flex-1 min-h-0">
         <Boundary part="The bench" explain={unforeseen}>
           <Bench />
         </Boundary>
-        <div className="flex-1 min-w-0 flex flex-col">
+        <div className={`flex-1 min-w-0 flex-col ${pane === 'bench' || pane === 'card' ? 'hidden sm:flex' : 'flex'}`}>
           <Boundary part="The map" explain={unforeseen}>
             <MapView />
           </Boundary>
@@ -284,7 +290,8 @@ export function Workplace() {
           <ImportCard />
         </Boundary>
       </main>
-      <div className="absolute right-[306px] bottom-[168px] z-40 flex flex-col items-end gap-2">
+      <Panes />
+      <div className="absolute right-2 wide:right-[306px] bottom-12 wide:bottom-[168px] z-40 flex flex-col items-end gap-2 max-w-full">
         <Notice />
         <JobLine />
       </div>

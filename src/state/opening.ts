@@ -102,6 +102,7 @@ export async function openSource(o: Opening): Promise<boolean> {
   // another file while one is being read: the way back is the one from before both
   const restore = arriving?.restore ?? keepOpenProject();
   const before = arriving ? arriving.before : useSession.getState().sourceKey;
+  const other = o.id !== useSession.getState().projectId;
   patchSession({ notice: null });
   if (arriving) arriving.cancel();
   else giveUpWork(o);
@@ -142,10 +143,11 @@ export async function openSource(o: Opening): Promise<boolean> {
         draft: null,
         proof: null,
         step: o.step,
+        ...(o.recipe === null ? { ask: key, pane: 'bench' as const } : {}),
         view: 'relief',
         section: null,
-        error: null,
-        refusedFile: null,
+        // what went wrong in this project stays until it is closed
+        ...(other ? { error: null, refusedFile: null } : {}),
       });
       const { recipe } = o;
       if (typeof recipe !== 'function') {

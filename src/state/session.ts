@@ -45,6 +45,9 @@ export interface Replacement {
   readonly keeps: Keeps;
 }
 
+/** Parts of the page that a narrow window shows one at a time, over the map. */
+export type Pane = 'bench' | 'section' | 'card';
+
 export interface Session {
   readonly ready: boolean;
   readonly projectId: string | null;
@@ -82,6 +85,10 @@ export interface Session {
   /** Something that happened and needs no answer, in one sentence. */
   readonly notice: string | null;
   readonly step: ChainStep;
+  /** In a narrow window: what lies over the map. */
+  readonly pane: Pane | null;
+  /** A source that was just brought in, whose open questions are asked one after the other. */
+  readonly ask: string | null;
   readonly view: View | 'difference';
   readonly errorKind: 'encoding' | 'ground';
   readonly overlays: { readonly tiles: boolean; readonly components: boolean; readonly patches: boolean };
@@ -120,6 +127,8 @@ export const useSession = create<Session>()(() => ({
   error: null,
   notice: null,
   step: 'fit',
+  pane: null,
+  ask: null,
   view: 'relief',
   errorKind: 'encoding',
   overlays: { tiles: true, components: true, patches: false },
@@ -134,9 +143,13 @@ export const patchSession = (change: Partial<Session>): void => {
   useSession.setState(change);
 };
 
+/** Goes to a step; in a narrow window its choices come over the map. */
+export const goToStep = (step: ChainStep): void => patchSession({ step, pane: 'bench' });
+
 /** Goes to a check spot on the map. */
 export function showSpot(spot: string): void {
   useSession.setState((s) => ({
+    pane: null,
     goTo: { spot, count: (s.goTo?.count ?? 0) + 1 },
     view: s.view === 'difference' ? 'relief' : s.view,
   }));

@@ -5,15 +5,33 @@ const parser = new Parser();
 parser.functions = {};
 parser.consts = {};
 
-/** A typed number or sum (`601*30`, `1.5k`, `3 837,5`) as a number; null where it is none. */
-export function readNumber(text: string): number | null {
-  const plain = text
+/** Units of length that may be typed, in metres; the foot is the international one. */
+const LENGTHS: Readonly<Record<string, number>> = { mm: 0.001, cm: 0.01, m: 1, km: 1000, ft: 0.3048 };
+const NUMBER = String.raw`(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?`;
+
+/**
+ * A typed number or sum (`601*30`, `1.5k`, `3 837,5`) as a number; null where it is none. Where `unit` is a length the
+ * numbers may carry their own (`1.5 km`, `4921 ft`); those without one are in `unit`.
+ */
+export function readNumber(text: string, unit = ''): number | null {
+  const own = LENGTHS[unit];
+  let plain = text
     .trim()
+    .toLowerCase()
     .replace(/[\s\u00a0\u202f']/g, '')
     .replace(/−/g, '-')
+    .replace(/×/g, '*')
+    .replace(/(?<![\d,.])(\d{1,3}(?:,\d{3}){2,}|\d{1,3}(?:,\d{3})+(?=\.\d))/g, (grouped) => grouped.replace(/,/g, ''))
     .replace(/,/g, '.')
-    .replace(/(\d+(?:\.\d+)?)k\b/gi, '($1*1000)');
-  if (plain === '' || !/^[-+*/().\d^e]+$/i.test(plain)) return null;
+    .replace(new RegExp(`(${NUMBER})k(?!m)`, 'g'), '($1*1000)');
+  if (own !== undefined) {
+    plain = plain
+      .replace(new RegExp(`(${NUMBER})(mm|cm|km|m|ft)`, 'g'), (_, n: string, of: string) =>
+        of === unit ? `(${n})` : `(${n}*${LENGTHS[of] ?? 1}/${own})`,
+      )
+      .replace(/\)(mm|cm|km|m|ft)/g, (_, of: string) => (of === unit ? ')' : `)*${LENGTHS[of] ?? 1}/${own}`));
+  }
+  if (plain === '' || !/^[-+*/().\d^e]+$/.test(plain)) return null;
   try {
     const value: unknown = parser.evaluate(plain);
     return typeof value === 'number' && Number.isFinite(value) ? value : null;

@@ -1,7 +1,7 @@
 import type { ButtonHTMLAttributes } from 'react';
 
-type Kind = 'solid' | 'line' | 'plain' | 'link';
-const KINDS: Record<Kind, string> = {
+export type ButtonKind = 'solid' | 'line' | 'plain' | 'link';
+const KINDS: Record<ButtonKind, string> = {
   solid: 'bg-kelp text-on-kelp font-semibold px-3 h-7 hover:brightness-110 disabled:opacity-45',
   line: 'border border-strong px-2.5 h-7 hover:border-ink disabled:text-quiet disabled:border-rule bg-panel',
   plain: 'px-2 h-7 text-quiet hover:text-ink disabled:opacity-40',
@@ -12,7 +12,7 @@ export function Button({
   kind = 'line',
   className = '',
   ...rest
-}: ButtonHTMLAttributes<HTMLButtonElement> & { kind?: Kind }) {
+}: ButtonHTMLAttributes<HTMLButtonElement> & { kind?: ButtonKind }) {
   return (
     <button
       type="button"

@@ -1,6 +1,8 @@
 'use client';
-import { useId, useState } from 'react';
+import { useEffect, useId, useState } from 'react';
+import { formatShort } from '@/core/base';
 import { readNumber } from './arithmetic';
+import { askNext, OPEN_QUESTION } from './ask-next';
 import { Mark } from './mark';
 
 export interface NumberFieldProps {
@@ -17,59 +19,75 @@ export interface NumberFieldProps {
   readonly digits?: number;
   /** The value is a placeholder: said so, with a way to confirm it as it stands. */
   readonly onConfirm?: () => void;
+  /** What taking this value would change, in a few words; null where it can't be taken. */
+  readonly preview?: (value: number) => string | null;
 }
 
 const show = (value: number | null, digits: number): string =>
   value === null ? '' : String(Number(value.toFixed(digits)));
 
-/** A number with its unit. Takes arithmetic; says what it makes of it; commits on Enter or when left. */
-export function NumberField({
-  label,
-  value,
-  unit,
-  hint,
-  whole = false,
-  min,
-  max,
-  onCommit,
-  digits = 6,
-  onConfirm,
-}: NumberFieldProps) {
-  const id = useId();
+/** Why a number can't be taken; null where it can. */
+function faultOf(read: number | null, { whole, min, max }: Pick<NumberFieldProps, 'whole' | 'min' | 'max'>) {
+  if (read === null) return 'Not a number.';
+  if (whole && !Number.isInteger(read)) return 'A whole number is needed.';
+  if (min !== undefined && read < min) return `At least ${formatShort(min, 9)}.`;
+  if (max !== undefined && read > max) return `At most ${formatShort(max, 9)}.`;
+  return null;
+}
+
+/** What was typed and is not taken yet, or was refused. */
+function useDraft(props: NumberFieldProps) {
+  const { value, unit, onCommit, onConfirm } = props;
   const [draft, setDraft] = useState<string | null>(null);
   const [fault, setFault] = useState<string | null>(null);
-  const text = draft ?? show(value, digits);
-  const parsed = draft === null ? value : readNumber(draft);
-  const changed = draft !== null && parsed !== null && parsed !== value && !/^-?[\d.]+$/.test(draft.trim());
-
-  const commit = (): void => {
-    if (draft === null) return;
-    const read = readNumber(draft);
-    const wrong =
-      read === null
-        ? 'Not a number.'
-        : whole && !Number.isInteger(read)
-          ? 'A whole number is needed.'
-          : min !== undefined && read < min
-            ? `At least ${min}.`
-            : max !== undefined && read > max
-              ? `At most ${max}.`
-              : null;
+  const drop = (): void => {
+    setDraft(null);
+    setFault(null);
+  };
+  /** True where the field holds what the recipe holds. */
+  const commit = (): boolean => {
+    if (draft === null) return true;
+    const read = readNumber(draft, unit);
+    const wrong = faultOf(read, props);
     if (wrong !== null || read === null) {
       setFault(wrong);
-      return;
+      return false;
     }
     try {
       // a placeholder that is typed as it stands is confirmed
       if (read !== value) onCommit(read);
       else onConfirm?.();
-      setDraft(null);
-      setFault(null);
+      drop();
+      return true;
     } catch (reason) {
       setFault(reason instanceof Error ? reason.message : 'This value can’t be used.');
+      return false;
     }
   };
+  // a number that was refused is tried again when what it was refused for has changed
+  useEffect(() => {
+    if (fault !== null) queueMicrotask(commit);
+  });
+  const type = (text: string): void => {
+    setDraft(text);
+    setFault(null);
+  };
+  return { draft, fault, type, commit, drop };
+}
 
+/** A number with its unit. Takes sums and other units; says what it makes of them; commits on Enter or when left. */
+export function NumberField(props: NumberFieldProps) {
+  const { label, value, unit, hint, digits = 6, onConfirm, preview } = props;
+  const id = useId();
+  const { draft, fault, type, commit, drop } = useDraft(props);
+  const parsed = draft === null ? value : readNumber(draft, unit);
+  const changed = draft !== null && parsed !== null && parsed !== value;
+  const told = [
+    ...(changed && !/^-?[\d.]+$/.test(draft.trim())
+      ? [`= ${show(parsed, digits)}${unit === undefined ? '' : ` ${unit}`}`]
+      : []),
+    ...(changed && preview ? [preview(parsed) ?? ''] : []),
+  ].join(': ');
   return (
     <div>
       <div className="flex items-baseline gap-2">
@@ -81,26 +99,25 @@ export function NumberField({
         >
           <input
             id={id}
-            inputMode="decimal"
+            inputMode="text"
             autoComplete="off"
             spellCheck={false}
             className="num w-[86px] h-6 bg-transparent text-right outline-none"
-            value={text}
+            value={draft ?? show(value, digits)}
             aria-invalid={fault !== null}
             aria-describedby={`${id}-hint`}
-            onChange={(e) => {
-              setDraft(e.target.value);
-              setFault(null);
-            }}
+            {...(onConfirm && { [OPEN_QUESTION]: '' })}
+            onFocus={(e) => e.currentTarget.select()}
+            onChange={(e) => type(e.target.value)}
             onBlur={commit}
             onKeyDown={(e) => {
               if (e.key === 'Enter') {
                 if (draft === null) onConfirm?.();
-                else commit();
+                if (commit() && onConfirm) askNext(e.currentTarget);
               }
-              if (e.key === 'Escape') {
-                setDraft(null);
-                setFault(null);
+              if (e.key === 'Escape' && draft !== null) {
+                e.stopPropagation();
+                drop();
               }
             }}
           />
@@ -112,7 +129,7 @@ export function NumberField({
         className={`text-[13px] leading-[17px] ${fault === null ? 'text-quiet' : 'text-madder'}`}
         role={fault === null ? undefined : 'alert'}
       >
-        {fault ?? (changed ? `= ${show(parsed, digits)}${unit === undefined ? '' : ` ${unit}`}` : hint)}
+        {fault ?? (told === '' ? hint : told)}
       </p>
       {onConfirm && (
         <p className="text-[13px] leading-[17px] text-ochre flex items-center gap-1.5">

@@ -19,6 +19,29 @@ test.each([
   expect(readNumber(text)).toBe(value);
 });
 
+test.each([
+  ['1500 m', 'm', 1500],
+  ['1.5 km', 'm', 1500],
+  ['1.5k', 'm', 1500],
+  ['4921 ft', 'm', 4921 * 0.3048],
+  ['1 km + 250', 'm', 1250],
+  ['10 km / 2 km', 'm', 5],
+  ['(1 + 2) km', 'm', 3000],
+  ['2 m', 'cm', 200],
+  ['35 cm', 'cm', 35],
+  ['1,234,567 m', 'm', 1234567],
+  ['1,234.5', 'm', 1234.5],
+  ['1,5 km', 'm', 1500],
+] as const)('%s in a field of %s is %d', (text, unit, value) => {
+  expect(readNumber(text, unit)).toBeCloseTo(value, 9);
+});
+
+test('a unit is taken only where the field has a length', () => {
+  expect(readNumber('5 m', '')).toBeNull();
+  expect(readNumber('5 furlongs', 'm')).toBeNull();
+  expect(readNumber('5 m 2', 'm')).toBeNull();
+});
+
 test.each(['', ' ', 'abc', '1/0', '"5"', 'random()', 'PI', '2**', '1;2', 'x=1', '[1]', '5m'])(
   '%j is no number',
   (text) => {

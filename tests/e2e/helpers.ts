@@ -35,7 +35,7 @@ export async function ready(page: Page): Promise<void> {
       .or(page.getByText('1 caution, '))
       .or(page.getByText(/\d+ hold$/))
       .first(),
-  ).toBeVisible();
+  ).toBeAttached();
 }
 
 export const card = (page: Page, id: string) => page.locator(`[data-card="${id}"]`);

@@ -28,7 +28,7 @@ test('a terrain of 8129 samples a side: facts at once, the ground as it is read,
   const memory = watchMemory();
   await app.getByRole('navigation', { name: 'Chain' }).getByRole('button', { name: 'Bring in' }).click();
   const watching = watch(app);
-  await app.getByLabel('New heightmap').setInputFiles(file);
+  await app.getByLabel('Heightmap to bring in').setInputFiles(file);
   const seen = await watching;
   process.stdout.write(
     `\n${SIDE}² brought in: header ${seen.header.toFixed(0)} ms, first ground ${seen.coarse.toFixed(0)} ms, all of it ${seen.whole.toFixed(0)} ms, counted ${seen.counted.toFixed(0)} ms, map complete ${seen.fine.toFixed(0)} ms, longest frame ${seen.longestFrame.toFixed(0)} ms\n`,
@@ -41,7 +41,7 @@ test('a terrain of 8129 samples a side: facts at once, the ground as it is read,
   await go(app, 'Hand over');
   await downloaded(app, () => app.getByRole('button', { name: 'Download the pack' }).click());
   await go(app, 'Bring in');
-  await app.getByLabel('New heightmap').setInputFiles(path.resolve('public/demo/kettle-tarn.png'));
+  await app.getByLabel('Heightmap to bring in').setInputFiles(path.resolve('public/demo/kettle-tarn.png'));
   await expect(app.getByRole('button', { name: /kettle-tarn/ })).toBeVisible();
   await expect(status(app)).toHaveCount(0);
   const { start, peak, end } = await memory();
@@ -54,7 +54,7 @@ test('of a terrain of 8129 samples a side another size is previewed, and all of 
   app,
 }) => {
   await go(app, 'Bring in');
-  await app.getByLabel('New heightmap').setInputFiles(file);
+  await app.getByLabel('Heightmap to bring in').setInputFiles(file);
   await expect(app.getByRole('button', { name: /cold-ridge/ })).toBeVisible();
   await expect(status(app)).toHaveCount(0);
   await go(app, 'Fit');
@@ -150,7 +150,7 @@ test('cancelled in the middle of reading, writing or proving, everything is as i
   await link(app, 'Bring in').click();
   // in the middle
   await gate.arm({ after: 60 });
-  await app.getByLabel('New heightmap').setInputFiles(file);
+  await app.getByLabel('Heightmap to bring in').setInputFiles(file);
   await gate.reached();
   took.push(`reading ${(await cancel(app)).toFixed(0)}`);
   await expect(name).toBeVisible();
@@ -164,7 +164,7 @@ test('cancelled in the middle of reading, writing or proving, everything is as i
   expect(downloads).toBe(1);
 
   await link(app, 'Bring in').click();
-  await app.getByLabel('New heightmap').setInputFiles(file);
+  await app.getByLabel('Heightmap to bring in').setInputFiles(file);
   await expect(
     app
       .locator('[data-check=clipped]')
@@ -179,7 +179,7 @@ test('cancelled in the middle of reading, writing or proving, everything is as i
     await gate.reached();
     await expect(status(app)).toContainText(label);
     took.push(`${label.split(' ')[0]!.toLowerCase()} ${(await cancel(app)).toFixed(0)}`);
-    await expect(link(app, 'Hand over')).toContainText('not packed yet');
+    await expect(link(app, 'Hand over')).toContainText('not packed');
     await expect(link(app, 'Proof')).toContainText('not proved');
   }
   expect(downloads).toBe(1);
@@ -198,7 +198,7 @@ test('at 4033 samples a side: the same bytes from the page with two threads and 
   writeFileSync(smaller, await source.read(0, source.size));
   await go(app, 'Bring in');
   const start = performance.now();
-  await app.getByLabel('New heightmap').setInputFiles(smaller);
+  await app.getByLabel('Heightmap to bring in').setInputFiles(smaller);
   await expect(app.getByRole('button', { name: /mid-ridge/ })).toBeVisible();
   await expect(status(app)).toHaveCount(0);
   const there = performance.now();

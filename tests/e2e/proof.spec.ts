@@ -92,7 +92,7 @@ test('a job that is cancelled at any stage leaves the project as it was', async 
     await expect(app.getByRole('progressbar', { name: label })).toBeVisible();
     await app.getByRole('button', { name: 'cancel' }).click();
     await expect(app.getByRole('progressbar')).toHaveCount(0);
-    await expect(link(app, 'Hand over')).toContainText('not packed yet');
+    await expect(link(app, 'Hand over')).toContainText('not packed');
     await expect(link(app, 'Proof')).toContainText('not proved');
     await expect(app.getByRole('alert').filter({ hasText: 'Found' })).toHaveCount(0);
   }
@@ -107,7 +107,7 @@ test('a source that is cancelled at any stage of its reading leaves the project 
   const name = app.getByRole('button', { name: /^Project:/ });
   for (const after of [0, 1, 5]) {
     await gate.arm({ after });
-    await app.getByLabel('New heightmap').setInputFiles(path.resolve('public/demo/kettle-tarn-big-endian.raw'));
+    await app.getByLabel('Heightmap to bring in').setInputFiles(path.resolve('public/demo/kettle-tarn-big-endian.raw'));
     await gate.reached();
     await app.getByRole('button', { name: 'cancel' }).click();
     await expect(name).toHaveAccessibleName('Project: Kettle Tarn');
@@ -129,7 +129,7 @@ test('a project that is left while its pack is written: the pack is dropped, and
   await expect(said).toBeVisible();
   await expect(app.getByText('RAW, 1536 × 1536')).toBeVisible();
   await expect(app.getByRole('progressbar')).toHaveCount(0);
-  await expect(link(app, 'Hand over')).toContainText('not packed yet');
+  await expect(link(app, 'Hand over')).toContainText('not packed');
   expect(downloads).toBe(0);
   await said.locator('..').getByRole('button', { name: 'Close' }).click();
   await expect(said).toHaveCount(0);

@@ -135,7 +135,7 @@ test('a draft has a state of its own and never proves the pack', async ({ app })
   expect(Buffer.from(files['import.md']!).toString()).toContain('a draft on 505 vertices');
   await expect(app.getByText('The draft holds')).toBeVisible();
   await expect(link(app, 'Proof')).toContainText('not proved');
-  await expect(link(app, 'Hand over')).toContainText('not packed yet');
+  await expect(link(app, 'Hand over')).toContainText('not packed');
 });
 
 test('a replaced source keeps the extent or the spacing, and can be taken back', async ({ app }) => {

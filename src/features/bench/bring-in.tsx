@@ -1,12 +1,12 @@
 'use client';
-import { useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { formatBytes, formatLength, formatShort } from '@/core/base';
 import { asMetres, asShares, confirmed, withSourceValues, type SourceValues } from '@/core/edits';
 import { HEIGHT_ENDINGS } from '@/core/formats';
 import { highestStored } from '@/core/height';
 import type { Assumable, Recipe } from '@/core/recipe';
-import { bringInAll, editRecipe, replaceSource, useSession } from '@/state';
-import { Button, Fold, NumberField, Segmented } from '@/ui';
+import { editRecipe, goToStep, patchSession, replaceSource, useSession } from '@/state';
+import { askNext, Button, FileButton, Fold, Mark, NumberField, Segmented } from '@/ui';
 import { choose, useCurrentRecipe } from '../hooks';
 import { BenchHead, Group, Hint } from './parts';
 import { HeaderlessPanel } from './headerless-panel';
@@ -150,12 +150,46 @@ function Spacing() {
   );
 }
 
+/** What the file can't say is asked one after the other: the first question takes the focus once. */
+function useFirstQuestion(): void {
+  const ask = useSession((s) => s.ask);
+  const open = useCurrentRecipe()?.source.assumed?.length ?? 0;
+  useEffect(() => {
+    if (ask === null) return;
+    patchSession({ ask: null });
+    if (open > 0) askNext();
+  }, [ask, open]);
+}
+
+/** How many questions are open, and the way on when none is. */
+function Questions() {
+  const recipe = useCurrentRecipe();
+  const typed = recipe !== null && recipe.source.low !== undefined;
+  const open = recipe?.source.assumed?.length ?? 0;
+  if (!typed) return null;
+  return open > 0 ? (
+    <p className="flex items-start gap-1.5">
+      <Mark state="caution" silent />
+      <span>
+        {open === 1 ? 'One number' : `${open} numbers`} the file can’t say: type {open === 1 ? 'it' : 'each'} and press
+        Enter.
+      </span>
+    </p>
+  ) : (
+    <p>
+      Heights and ground are known.{' '}
+      <Button kind="link" onClick={() => goToStep('fit')}>
+        Go on to Fit
+      </Button>
+    </p>
+  );
+}
+
 export function BringIn() {
   const facts = useSession((s) => s.facts);
   const source = useSession((s) => s.source);
   const arrived = useSession((s) => s.arrived);
-  const replace = useRef<HTMLInputElement>(null);
-  const fresh = useRef<HTMLInputElement>(null);
+  useFirstQuestion();
   if (!facts) return <BenchHead title="Bring in">Reading the source.</BenchHead>;
   const { info, stats } = facts;
   const counting = `counting, ${Math.round((100 * (arrived ?? 0)) / info.height)} %`;
@@ -189,52 +223,27 @@ export function BringIn() {
       </dl>
       <ReplacementNote />
       <HeaderlessPanel />
+      <Questions />
       <Calibration />
       <Spacing />
       <div className="flex flex-col gap-2 border-t border-rule pt-3">
-        <div className="flex gap-2">
-          <Button onClick={() => fresh.current?.click()}>Bring in a heightmap…</Button>
-          <Button onClick={() => replace.current?.click()}>Replace…</Button>
+        <div>
+          <FileButton
+            label="Replacing heightmap"
+            accept={HEIGHT_ENDINGS}
+            onFiles={([file]) => file && void replaceSource(file)}
+          >
+            Replace the source…
+          </FileButton>
         </div>
         <Hint>
-          PNG or RAW. Or drop files or a folder anywhere on this page: each becomes a project of its own. Replace keeps
-          every choice of this one.
+          Keeps every choice of this project. For a project of its own bring a file in with the button above, or drop
+          files or a folder anywhere on this page.
         </Hint>
       </div>
-      <input
-        ref={fresh}
-        type="file"
-        className="hidden"
-        aria-label="New heightmap"
-        accept={HEIGHT_ENDINGS.join()}
-        multiple
-        onChange={(e) => {
-          const files = [...(e.target.files ?? [])];
-          e.target.value = '';
-          if (files.length > 0) void bringInAll(files);
-        }}
-      />
-      <input
-        ref={replace}
-        type="file"
-        className="hidden"
-        aria-label="Replacing heightmap"
-        accept={HEIGHT_ENDINGS.join()}
-        onChange={(e) => pick(e.target, (f) => void replaceSource(f))}
-      />
-      <Fold title="What is wrong or assumed">
-        {facts.warnings.length === 0 ? (
-          <Hint>Nothing.</Hint>
-        ) : (
-          facts.warnings.map((w) => <p key={w.code}>{w.message}</p>)
-        )}
+      <Fold title="Warnings about the file">
+        {facts.warnings.length === 0 ? <Hint>None.</Hint> : facts.warnings.map((w) => <p key={w.code}>{w.message}</p>)}
       </Fold>
     </>
   );
-}
-
-function pick(input: HTMLInputElement, take: (file: File) => void): void {
-  const file = input.files?.[0];
-  input.value = '';
-  if (file) take(file);
 }

@@ -2,6 +2,7 @@
 import type { ReactElement } from 'react';
 import type { ChainStep } from '@/core/plan';
 import { useSession } from '@/state';
+import { paneClass } from '../panes';
 import { BringIn } from './bring-in';
 import { Clean } from './clean';
 import { Fit } from './fit';
@@ -24,11 +25,12 @@ export function Bench() {
   const step = useSession((s) => s.step);
   const planError = useSession((s) => s.planError);
   const projectId = useSession((s) => s.projectId);
+  const open = useSession((s) => s.pane === 'bench');
   const Step = BENCHES[step];
   return (
     <aside
       aria-label="Bench"
-      className="w-[300px] shrink-0 border-r border-rule bg-panel overflow-y-auto p-4 flex flex-col gap-5"
+      className={`${paneClass(open)} w-full sm:w-[300px] shrink-0 sm:border-r border-rule bg-panel overflow-y-auto p-4 flex-col gap-5`}
     >
       {planError && (
         <p role="alert" className="text-madder">

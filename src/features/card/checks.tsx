@@ -2,7 +2,7 @@
 import { useState } from 'react';
 import type { PlanCheck } from '@/core/plan';
 import { repaired } from '@/core/edits';
-import { patchSession, showSpot, useSession } from '@/state';
+import { goToStep, showSpot, useSession } from '@/state';
 import { Button, Mark, tied } from '@/ui';
 import { choose, usePlan } from '../hooks';
 
@@ -26,7 +26,7 @@ function Item({ check }: { check: PlanCheck }) {
               </Button>
             ) : (
               step !== check.step && (
-                <Button kind="link" onClick={() => patchSession({ step: check.step })}>
+                <Button kind="link" onClick={() => goToStep(check.step)}>
                   show me
                 </Button>
               )

@@ -5,7 +5,9 @@ import { formatNumber } from '@/core/base';
 import type { CardRow, PlanDocument } from '@/core/plan';
 import { typedText } from '@/core/run';
 import { Button, Mark } from '@/ui';
+import { useSession } from '@/state';
 import { useChangedRows, usePlan } from '../hooks';
+import { paneClass } from '../panes';
 import { Checks } from './checks';
 
 /** Rows that one line of layout says together. */
@@ -121,14 +123,16 @@ function LayoutRow({ document }: { document: PlanDocument }) {
 export function ImportCard() {
   const plan = usePlan();
   const changed = new Set(useChangedRows().map((r) => r.id));
-  if (!plan) return <aside aria-label="Import card" className="w-[268px] shrink-0 border-l border-rule bg-panel" />;
+  const open = useSession((s) => s.pane === 'card');
+  const className = `${paneClass(open)} w-full sm:w-[268px] shrink-0 sm:border-l border-rule bg-panel overflow-y-auto flex-col`;
+  if (!plan) return <aside aria-label="Import card" className={className} />;
   const { document, provisionalHeights } = plan;
   const rows = document.card.filter(
     (r) => !LAYOUT_ROWS.has(r.id) && !(r.id === 'verticesY' && document.tiles.width === document.tiles.height),
   );
   const all = document.card.map((r) => `${r.label}\t${typedText(r)}${r.unit && ` ${r.unit}`}`).join('\n');
   return (
-    <aside aria-label="Import card" className="w-[268px] shrink-0 border-l border-rule bg-panel overflow-y-auto">
+    <aside aria-label="Import card" className={className}>
       <div className="flex items-baseline gap-2 px-4 pt-3 pb-2 border-b border-ink">
         <h2 className="font-semibold text-[16px]">Type in</h2>
         <span className="text-quiet text-[13px]">in this order</span>

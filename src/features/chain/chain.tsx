@@ -3,7 +3,7 @@ import { useShallow } from 'zustand/react/shallow';
 import { formatLength, formatShort } from '@/core/base';
 import type { ChainStep, Plan } from '@/core/plan';
 import type { Assumable } from '@/core/recipe';
-import { patchSession, recipeKey, useRecipe, useSession, type Session } from '@/state';
+import { goToStep, recipeKey, useRecipe, useSession, type Session } from '@/state';
 import { Mark, type MarkState } from '@/ui';
 
 export const STEPS: readonly { readonly id: ChainStep; readonly label: string }[] = [
@@ -19,11 +19,10 @@ export const STEPS: readonly { readonly id: ChainStep; readonly label: string }[
 /** Size as it is read aloud and written: 1525² where the sides are equal. */
 const size = (w: number, h: number): string => (w === h ? `${w}²` : `${w} × ${h}`);
 
-/** A size and what goes with it, where there is room for both. */
-const sized = (w: number, h: number, more: string): string => (w === h ? `${w}² · ${more}` : size(w, h));
-
 interface Link {
   readonly text: string;
+  /** Shown where there is room for it too. */
+  readonly more?: string;
   readonly state: MarkState;
 }
 
@@ -51,37 +50,41 @@ function linkOf(step: ChainStep, { plan, facts, pack, proof }: Results, key: str
   switch (step) {
     case 'bring-in':
       return {
-        text: sized(facts.info.width, facts.info.height, `${facts.info.bitDepth} bit`),
+        text: size(facts.info.width, facts.info.height),
+        more: `· ${facts.info.bitDepth} bit`,
         state: worst(plan, step),
       };
     case 'clean': {
       const voids = facts.stats?.voids ?? 0;
-      return { text: voids === 0 ? 'passes through' : `${voids} voids`, state: worst(plan, step) };
+      return { text: voids === 0 ? 'unchanged' : `${voids} voids`, state: worst(plan, step) };
     }
     case 'fit':
       return {
-        text: sized(document.fit.width, document.fit.height, `${formatShort(document.fit.spacing.x, 3)} m${guessed}`),
+        text: size(document.fit.width, document.fit.height),
+        more: `· ${formatShort(document.fit.spacing.x, 3)} m${guessed}`,
         state: worst(plan, step),
       };
     case 'height':
-      return { text: `${formatLength(document.height.effectiveStep)} a step${guessed}`, state: worst(plan, step) };
+      return {
+        text: `${formatLength(document.height.effectiveStep)}${guessed}`,
+        more: 'a step',
+        state: worst(plan, step),
+      };
     case 'split': {
       const n = document.files.length;
       return {
-        text:
-          n === 1
-            ? '1 tile'
-            : `${document.tiles.across} × ${document.tiles.down} of ${size(document.tiles.width, document.tiles.height)}`,
+        text: n === 1 ? '1 tile' : `${document.tiles.across} × ${document.tiles.down}`,
+        ...(n > 1 ? { more: `of ${size(document.tiles.width, document.tiles.height)}` } : {}),
         state: worst(plan, step),
       };
     }
     case 'proof':
       if (proof?.key !== key) return { text: 'not proved', state: 'not-yet' };
       return proof.proof.holds
-        ? { text: `${formatLength(proof.proof.encodingError.max)} at most`, state: 'holds' }
+        ? { text: formatLength(proof.proof.encodingError.max), more: 'at most', state: 'holds' }
         : { text: 'does not hold', state: 'fault' };
     case 'hand-over':
-      if (!pack) return { text: 'not packed yet', state: 'not-yet' };
+      if (!pack) return { text: 'not packed', state: 'not-yet' };
       if (!fresh) return { text: 'pack is older', state: 'caution' };
       return { text: `${pack.files.size} files`, state: 'holds' };
   }
@@ -94,26 +97,31 @@ export function Chain() {
   const recipe = useRecipe((s) => s.recipe);
   const key = recipeKey(recipe);
   return (
-    <nav aria-label="Chain" className="flex border-b border-ink bg-film h-16 shrink-0">
+    <nav
+      aria-label="Chain"
+      className="grid grid-cols-4 sm:grid-cols-7 border-b border-ink bg-film sm:h-12 wide:h-16 shrink-0"
+    >
       {STEPS.map(({ id, label }) => {
-        const { text, state } = linkOf(id, results, key);
+        const { text, more, state } = linkOf(id, results, key);
         const current = step === id;
         return (
           <button
             key={id}
             type="button"
             aria-current={current ? 'step' : undefined}
-            onClick={() => patchSession({ step: id })}
-            className={`relative flex-1 min-w-0 text-left pl-4 pr-2 border-r border-rule last:border-r-0 focus-visible:outline-offset-[-3px] ${current ? 'bg-panel' : 'hover:bg-panel/60'}`}
+            onClick={() => goToStep(id)}
+            className={`relative min-w-0 max-sm:h-12 text-left pl-2 pr-1 wide:pl-4 wide:pr-2 border-r border-rule last:border-r-0 max-sm:border-b focus-visible:outline-offset-[-3px] ${current ? 'bg-panel' : 'hover:bg-panel/60'}`}
           >
-            <span className="flex items-center gap-2 font-semibold text-[15px]">
+            <span className="flex items-center gap-1.5 wide:gap-2 font-semibold text-[14px] wide:text-[15px]">
               <Mark state={state} />
               {label}
             </span>
+            {/* what does not fit beside the first part goes to a line that is not shown */}
             <span
-              className={`num text-[13px] block truncate pl-[18px] ${state === 'fault' ? 'text-madder' : 'text-quiet'}`}
+              className={`num text-[12px] wide:text-[13px] flex flex-wrap h-5 overflow-hidden gap-x-1.5 wide:pl-[18px] ${state === 'fault' ? 'text-madder' : 'text-quiet'}`}
             >
-              {text}
+              <span className="whitespace-nowrap">{text}</span>
+              {more !== undefined && <span className="whitespace-nowrap">{more}</span>}
             </span>
             {current && <span aria-hidden="true" className="absolute inset-x-0 bottom-[-1px] h-[3px] bg-kelp" />}
           </button>

@@ -19,8 +19,8 @@ export function MapBar({ source }: { source: boolean }) {
   );
   const plan = usePlan();
   return (
-    <div className="flex items-center gap-4 h-9 px-4 border-b border-rule shrink-0 overflow-hidden">
-      <div className="flex gap-4" role="tablist" aria-label="View">
+    <div className="flex flex-wrap items-center gap-x-4 min-h-9 px-2 wide:px-4 border-b border-rule shrink-0">
+      <div className="flex flex-wrap gap-x-3 wide:gap-x-4" role="tablist" aria-label="View">
         {VIEW_LABELS.map((v) => (
           <button
             key={v.id}
@@ -28,13 +28,13 @@ export function MapBar({ source }: { source: boolean }) {
             role="tab"
             aria-selected={view === v.id}
             onClick={() => patchSession({ view: v.id })}
-            className={`h-9 border-b-2 focus-visible:outline-offset-[-3px] ${view === v.id ? 'border-ink font-semibold' : 'border-transparent text-quiet hover:text-ink'}`}
+            className={`h-8 wide:h-9 border-b-2 focus-visible:outline-offset-[-3px] ${view === v.id ? 'border-ink font-semibold' : 'border-transparent text-quiet hover:text-ink'}`}
           >
             {v.label}
           </button>
         ))}
       </div>
-      <div className="ml-auto flex items-center gap-3 whitespace-nowrap">
+      <div className="ml-auto flex flex-wrap items-center gap-x-3 whitespace-nowrap max-wide:pb-1">
         {plan && plan.document.files.length > 1 && (
           <CheckBox
             label="tiles"

@@ -3,7 +3,7 @@ import { Maximize, Minus, Plus } from 'lucide-react';
 import { useShallow } from 'zustand/react/shallow';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { MapPoint } from '@/core/view';
-import { patchSession, useSession, workers } from '@/state';
+import { goToStep, useSession, workers } from '@/state';
 import { Button, useSize } from '@/ui';
 import { useCurrentRecipe, usePlan } from '../hooks';
 import { DifferenceLegend, useDifferencePicture } from './difference';
@@ -27,6 +27,7 @@ export function MapView() {
   const { sourceKey, facts, view, goTo, section } = shown;
   const step = useSession((s) => s.step);
   const compare = useSession((s) => s.compare);
+  const under = useSession((s) => s.pane === 'section');
   const proved = useSession((s) => s.proof !== null);
   const recipe = useCurrentRecipe();
   const plan = usePlan();
@@ -142,7 +143,7 @@ export function MapView() {
       setViewport({ ...viewport, x: viewport.x + dx / viewport.scale, y: viewport.y + dy / viewport.scale });
   };
   return (
-    <section aria-label="Map" className="flex-1 min-h-0 flex flex-col">
+    <section aria-label="Map" className={`flex-1 min-h-0 flex flex-col ${under ? 'max-wide:short:hidden' : ''}`}>
       <MapBar source={which === 'source'} />
       <div ref={setFrame} className="relative flex-1 min-h-0 m-3 mb-2">
         <canvas
@@ -189,7 +190,7 @@ export function MapView() {
           <div className="absolute inset-0 grid place-items-center pointer-events-none">
             <p className="bg-panel border border-ink px-4 py-3 pointer-events-auto">
               Nothing has been proved yet.{' '}
-              <Button kind="link" onClick={() => patchSession({ step: 'proof' })}>
+              <Button kind="link" onClick={() => goToStep('proof')}>
                 Go to Proof
               </Button>
             </p>

@@ -5,6 +5,7 @@ import type { Profile } from '@/core/view';
 import { patchSession, useSession, workers } from '@/state';
 import { Button, ticks, useSize } from '@/ui';
 import { useCurrentRecipe, usePlan } from '../hooks';
+import { paneClass } from '../panes';
 
 /** The elevations, whose drawing is loaded when it is first asked for; where it can't be, a message stands in its place. */
 function Elevations({ height }: { height: number }) {
@@ -163,14 +164,15 @@ export function SectionStrip() {
   const profile = useProfile();
   const arrived = useSession((s) => s.arrived);
   const plan = usePlan();
+  const open = useSession((s) => s.pane === 'section');
   const tabClass = (on: boolean): string =>
     `h-8 whitespace-nowrap border-b-2 ${on ? 'border-ink font-semibold' : 'border-transparent text-quiet hover:text-ink'}`;
   return (
     <section
       aria-label="Section and elevations"
-      className="h-[152px] shrink-0 border-t border-ink bg-panel flex flex-col"
+      className={`${paneClass(open)} h-[152px] max-wide:short:h-auto max-wide:short:flex-1 shrink-0 border-t border-ink bg-panel flex-col`}
     >
-      <div className="flex items-center gap-4 px-4" role="tablist" aria-label="Under the map">
+      <div className="flex flex-wrap items-center gap-x-4 px-4" role="tablist" aria-label="Under the map">
         <button
           type="button"
           role="tab"
@@ -190,7 +192,7 @@ export function SectionStrip() {
           Elevations
         </button>
         {tab === 'section' && profile && (
-          <span className="ml-auto num text-[12px] text-quiet flex gap-3 items-center whitespace-nowrap min-w-0">
+          <span className="ml-auto num text-[12px] text-quiet flex flex-wrap gap-x-3 items-center min-w-0">
             <span className="inline-flex items-center gap-1">
               <svg width="18" height="6" aria-hidden="true">
                 <path d="M0 3h18" className="stroke-ink" strokeWidth="1.5" />
@@ -203,7 +205,7 @@ export function SectionStrip() {
               </svg>
               result
             </span>
-            <span className="truncate">
+            <span>
               {formatLength(profile.length)} · steepest {formatShort(profile.steepest, 0)}° ·{' '}
               {profile.rise < 0 ? 'falls' : 'rises'}{' '}
               {formatShort(Math.abs(profile.rise), Math.abs(profile.rise) < 100 ? 1 : 0)} m

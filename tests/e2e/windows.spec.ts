@@ -1,0 +1,89 @@
+import AxeBuilder from '@axe-core/playwright';
+import type { Page } from '@playwright/test';
+import { expect, go, open, test } from './helpers';
+
+const STEPS = ['Bring in', 'Clean', 'Fit', 'Height', 'Split', 'Proof', 'Hand over'];
+
+/**
+ * Every control that is shown, brought into view where it lies in something that scrolls: those that lie outside the
+ * window, that are covered by something else, or whose words are cut off, each with what is wrong.
+ */
+function misplaced(page: Page): Promise<string[]> {
+  return page.evaluate(() => {
+    const faults: string[] = [];
+    const shown = (el: HTMLElement): boolean =>
+      el.checkVisibility({ visibilityProperty: true, opacityProperty: true }) && el.getBoundingClientRect().width > 0;
+    const controls = document.querySelectorAll<HTMLElement>(
+      'button, a[href], input:not([type=file]), select, textarea, [role=radio], [role=slider], [role=tab], [role=checkbox], [role=separator][tabindex]',
+    );
+    for (const el of controls) {
+      if (!shown(el) || el.classList.contains('sr-only')) continue;
+      const name = `${el.getAttribute('role') ?? el.tagName.toLowerCase()} “${(el.getAttribute('aria-label') ?? el.textContent ?? '').trim().slice(0, 40)}”`;
+      el.scrollIntoView({ block: 'center', inline: 'nearest' });
+      const box = el.getBoundingClientRect();
+      if (box.left < -0.5 || box.top < -0.5 || box.right > innerWidth + 0.5 || box.bottom > innerHeight + 0.5) {
+        faults.push(`${name} lies outside: ${[box.left, box.top, box.right, box.bottom].map(Math.round).join(', ')}`);
+        continue;
+      }
+      const hit = document.elementFromPoint(box.left + box.width / 2, box.top + box.height / 2);
+      // a field that is drawn by its label is reached through it
+      const label = (el as HTMLInputElement).labels?.[0];
+      if (!hit || !(el.contains(hit) || hit.contains(el) || label?.contains(hit))) {
+        faults.push(`${name} is covered by ${hit?.outerHTML.slice(0, 80)}`);
+      }
+    }
+    for (const part of document.querySelectorAll<HTMLElement>(
+      'nav[aria-label=Chain] span > span:first-child, [data-card]',
+    )) {
+      if (!shown(part) || part.closest('[role=img], svg')) continue;
+      const frame = part.closest('button, li')!.getBoundingClientRect();
+      const box = part.getBoundingClientRect();
+      if (box.right > frame.right + 0.5 || box.left < frame.left - 0.5) faults.push(`“${part.textContent}” is cut off`);
+    }
+    if (document.documentElement.scrollWidth > innerWidth) faults.push('the page scrolls sideways');
+    return faults;
+  });
+}
+
+for (const [width, height] of [
+  [1280, 800],
+  [1024, 768],
+  [640, 400],
+  [390, 800],
+  [360, 640],
+] as const) {
+  test(`${width} × ${height}: every control is there, whole and uncovered, in both themes; axe finds nothing`, async ({
+    page,
+  }) => {
+    await page.setViewportSize({ width, height });
+    await open(page);
+    expect(await misplaced(page)).toEqual([]);
+    await page.getByRole('button', { name: 'Go on with the demo' }).click();
+    const parts = page.getByRole('navigation', { name: 'Beside the map' });
+    const narrow = await parts.isVisible();
+    const accessible = async (): Promise<void> => {
+      const { violations } = await new AxeBuilder({ page }).analyze();
+      expect(violations.map((v) => [v.id, v.nodes.map((n) => n.target)])).toEqual([]);
+    };
+    for (const theme of ['Dark', 'Light']) {
+      for (const step of STEPS) {
+        await go(page, step);
+        expect([step, ...(await misplaced(page))]).toEqual([step]);
+      }
+      await accessible();
+      // each part that comes beside the map or in its place, and the map alone
+      for (const part of narrow ? ['Section', 'Type in'] : []) {
+        await parts.getByRole('button', { name: part, exact: true }).click();
+        expect([part, ...(await misplaced(page))]).toEqual([part]);
+        await accessible();
+      }
+      if (narrow) {
+        await page.keyboard.press('Escape');
+        await expect(parts.locator('[aria-pressed=true]')).toHaveCount(0);
+        expect(await misplaced(page)).toEqual([]);
+        await accessible();
+      }
+      await page.getByRole('button', { name: `${theme} theme` }).click();
+    }
+  });
+}
