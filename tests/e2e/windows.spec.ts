@@ -75,13 +75,12 @@ for (const [width, height] of [
       for (const part of narrow ? ['Section', 'Type in'] : []) {
         await parts.getByRole('button', { name: part, exact: true }).click();
         expect([part, ...(await misplaced(page))]).toEqual([part]);
-        await accessible();
+        if (theme === 'Dark') await accessible();
       }
       if (narrow) {
         await page.keyboard.press('Escape');
         await expect(parts.locator('[aria-pressed=true]')).toHaveCount(0);
         expect(await misplaced(page)).toEqual([]);
-        await accessible();
       }
       await page.getByRole('button', { name: `${theme} theme` }).click();
     }
