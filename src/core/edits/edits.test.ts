@@ -31,7 +31,9 @@ import {
   withStrategy,
   withTarget,
   withTiles,
+  withComponents,
   withTileSide,
+  withTypedSide,
   withVoids,
 } from '.';
 
@@ -134,6 +136,12 @@ describe('size, sides, target', () => {
     expect(withTileSide(r, 1009, source).fit).not.toHaveProperty('layout');
     expect(sized(withTileSide(r, 1009, source, 'across'))).toEqual([1009, 1525]);
     expect(sized(withTileSide(r, 1009, source, 'down'))).toEqual([1525, 1009]);
+    expect(sized(withTypedSide(r, 1009, source))).toBe(1009);
+    expect(() => withTypedSide(r, 1600, source)).toThrow(/Next to it: 1576 and 1613|Next to it: \d+ and \d+/);
+    expect(() => withTypedSide(r, 3, source)).toThrow('Next to it: 8.');
+    const built = withComponents(r, { quads: 63, patches: 2 }, 8, source, 'across');
+    expect(sized(built)).toEqual([8 * 126 + 1, 1525]);
+    expect(built.fit.layout).toEqual({ quads: 63, patches: 2 });
     const tiled = withSplit(r, { across: 3, down: 3 });
     expect(sized(withTileSide(tiled, 505, source))).toBe(1513);
     expect(sized(withTiles(withSplit(r, { across: 3, down: 2, edges: 'abutting' }), 127))).toEqual([381, 254]);

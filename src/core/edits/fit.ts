@@ -1,4 +1,5 @@
-import { firstFit } from '../grid';
+import { LevelGridError } from '../base';
+import { besides, firstFit, sizesOf, verticesOf, type ComponentLayout } from '../grid';
 import type { Recipe } from '../recipe';
 import { targetById } from '../targets';
 import { wholeSide } from '../tiles';
@@ -79,6 +80,32 @@ export function withTileSide(recipe: Recipe, vertices: number, source: Sides, si
   };
   const size: Recipe['fit']['size'] = whole.width === whole.height ? whole.width : [whole.width, whole.height];
   return withSize(recipe, size, { at: centred(recipe.fit.method, source, whole) });
+}
+
+/** The same for a number that was typed: one that the target does not take is refused, with those next to it. */
+export function withTypedSide(recipe: Recipe, vertices: number, source: Sides, side: Side = 'both'): Recipe {
+  const { grid } = targetById(recipe.target);
+  if (sizesOf(grid).includes(vertices)) return withTileSide(recipe, vertices, source, side);
+  const { below, above } = besides(grid, vertices);
+  const next = [below, above].filter((s) => s !== null).join(' and ');
+  throw new LevelGridError('size-not-on-ladder', {
+    found: `${vertices} vertices a side`,
+    expected: 'a size that the target takes',
+    remedy: `Next to it: ${next}.`,
+  });
+}
+
+/** As many components a side as asked for, each as it is now; the vertices follow. */
+export function withComponents(
+  recipe: Recipe,
+  { quads, patches }: Pick<ComponentLayout, 'quads' | 'patches'>,
+  components: number,
+  source: Sides,
+  side: Side = 'both',
+): Recipe {
+  return withFit(withTypedSide(recipe, verticesOf({ quads, patches, components }), source, side), {
+    layout: { quads, patches },
+  });
 }
 
 /** Another way to lay the ground on the grid; the source starts in the middle. */

@@ -35,6 +35,15 @@ export function sizesOf(rule: GridRule): number[] {
   }
 }
 
+/** The sizes that a grid rule allows next to `vertices`: the largest below and the smallest above it. */
+export function besides(rule: GridRule, vertices: number): { below: number | null; above: number | null } {
+  const sizes = sizesOf(rule);
+  return {
+    below: sizes.filter((s) => s < vertices).at(-1) ?? null,
+    above: sizes.find((s) => s > vertices) ?? null,
+  };
+}
+
 /** The size ladder of a target against a source; `budget` is how many components the target can take. */
 export function ladder(rule: GridRule, samples: number, budget: number | null = null): Rung[] {
   const rungs = sizesOf(rule).map((vertices): Rung => ({

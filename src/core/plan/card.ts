@@ -53,11 +53,11 @@ export function cardRows(input: CardInput): CardRow[] {
   }
 }
 
-/** A number behind a minus: a negative one in brackets, 50 − (−20). */
-const taken = (value: number, digits = 6): string => {
-  const text = formatShort(value, digits);
-  return value < 0 ? `(${text})` : text;
-};
+/** A difference whose numbers have as many decimals as `times` it, to `digits`, needs: 50 − (−20). */
+function difference(a: number, b: number, times: number, digits: number): string {
+  const second = factor(b, times, digits);
+  return `${factor(a, times, digits)} − ${b < 0 ? `(${second})` : second}`;
+}
 
 /** Half the typing budget (step/10) for each of the two height values. */
 const share = (step: number): number => step / 20;
@@ -68,6 +68,7 @@ interface Draft {
   readonly exact: number;
   readonly digits: number;
   readonly unit: string;
+  readonly metres?: string;
   readonly formula: string;
   readonly note: string;
   /** Values of the source that it depends on. */
@@ -75,14 +76,21 @@ interface Draft {
 }
 
 /** A row with its value rounded, marked with the placeholders it rests on. */
-function rowOf(recipe: Recipe, { from = [], ...row }: Draft): CardRow {
+function rowOf(recipe: Recipe, { from = [], metres = '', ...row }: Draft): CardRow {
   const assumed = recipe.source.assumed ?? [];
-  return { ...row, value: roundTo(row.exact, row.digits), assumed: from.filter((f) => assumed.includes(f)) };
+  return { ...row, metres, value: roundTo(row.exact, row.digits), assumed: from.filter((f) => assumed.includes(f)) };
 }
 
 function count(recipe: Recipe, id: string, label: string, value: number, note: string, formula = note): CardRow {
   return rowOf(recipe, { id, label, exact: value, digits: 0, unit: '', formula, note });
 }
+
+/** A value that is typed in a unit of the target's own, in metres. */
+const inMetres = (exact: number, unit: number): string => (unit === 1 ? '' : `${formatShort(exact * unit, 6)} m`);
+
+/** A factor of a formula with so many decimals that what is shown gives what is shown: `times` it, to `digits`. */
+const factor = (value: number, times: number, digits: number): string =>
+  formatShort(value, digitsWithin(10 ** -digits / times / 100, digits));
 
 const HEIGHTS: readonly Assumable[] = ['low', 'high'];
 const GROUND: readonly Assumable[] = ['spacing'];
@@ -97,20 +105,23 @@ function layoutRows({ recipe, tile, layout }: CardInput): CardRow[] {
         'quads',
         'Quads per patch',
         quads,
-        'Set the layout before any scale: it decides how many vertices are read.',
+        'Quads along one side of a patch. Set the layout before any scale: it decides how many vertices are read.',
+        'The fewest components of all layouts of this size, unless another one was chosen',
       ),
       count(
         recipe,
         'patches',
         'Patches per component side',
         patches,
-        `Each component is ${patches} × ${patches} patches.`,
+        'Patches along one side of a component: one or two.',
+        `Each component is ${patches} × ${patches} patches of ${quads} × ${quads} quads`,
       ),
       count(
         recipe,
         'componentsX',
         'Components, east–west',
         componentsX,
+        'Components from west to east.',
         `(${tile.width} − 1) / (${quads} · ${patches}) = ${componentsX}`,
       ),
       count(
@@ -118,14 +129,19 @@ function layoutRows({ recipe, tile, layout }: CardInput): CardRow[] {
         'componentsY',
         'Components, north–south',
         componentsY,
+        'Components from north to south.',
         `(${tile.height} − 1) / (${quads} · ${patches}) = ${componentsY}`,
       ),
     );
   }
   const note = 'What the target reports after it has read the file; nothing to type.';
+  const formula = (components: number | undefined, vertices: number): string =>
+    layout && components !== undefined
+      ? `${components} · ${layout.patches} · ${layout.quads} + 1 = ${vertices}`
+      : 'As many as the file holds';
   rows.push(
-    count(recipe, 'verticesX', 'Vertices, east–west', tile.width, note),
-    count(recipe, 'verticesY', 'Vertices, north–south', tile.height, note),
+    count(recipe, 'verticesX', 'Vertices, east–west', tile.width, note, formula(layout?.componentsX, tile.width)),
+    count(recipe, 'verticesY', 'Vertices, north–south', tile.height, note, formula(layout?.componentsY, tile.height)),
   );
   return rows;
 }
@@ -140,18 +156,21 @@ function centredRows({ recipe, target, geometry, range, zero }: CardInput): Card
   const offsetDigits = digitsWithin(share(step) / unit, 2);
   const m = (value: number): string => formatShort(value, 6);
   const row = (draft: Draft): CardRow => rowOf(recipe, draft);
-  const ground = (axis: 'x' | 'y', id: string, label: string): CardRow =>
-    row({
+  const ground = (axis: 'x' | 'y', id: string, label: string): CardRow => {
+    // the far edge stays within a hundredth of a quad
+    const digits = digitsWithin(geometry.spacing[axis] / 100 / (Math.max(geometry.width, geometry.height) * unit), 4);
+    return row({
       id,
       label,
       exact: geometry.spacing[axis] / unit,
-      // the far edge stays within a hundredth of a quad
-      digits: digitsWithin(geometry.spacing[axis] / 100 / (Math.max(geometry.width, geometry.height) * unit), 4),
+      digits,
       unit: target.unit.name,
-      formula: groundFormula(recipe, geometry, axis, unit),
-      note: `${axis === 'x' ? 'East–west' : 'North–south'}: ${target.unit.name} from one vertex to the next. Grows with the spacing.`,
+      metres: inMetres(geometry.spacing[axis] / unit, unit),
+      formula: groundFormula(recipe, geometry, axis, unit, digits),
+      note: `From one vertex to the next, ${axis === 'x' ? 'east–west' : 'north–south'}. Grows with the spacing, whatever the heights.`,
       from: GROUND,
     });
+  };
   const position = (way: 'east' | 'north', metres: number): CardRow =>
     positionRow(recipe, way, metres / unit, target.unit.name, unit, geometry);
   const at = originOffset(recipe, geometry);
@@ -164,8 +183,9 @@ function centredRows({ recipe, target, geometry, range, zero }: CardInput): Card
       exact: scale,
       digits: scaleDigits,
       unit: '',
-      formula: `${exaggerationText(recipe)}(${m(range.high)} − ${taken(range.low)}) · 12 800 / 65 535 = ${formatNumber(scale, scaleDigits)}`,
-      note: `Grows with the height range. 100 spans 511.99 m.`,
+      formula: `${exaggerationText(recipe)}(${difference(range.high, range.low, 12800 / 65535, scaleDigits)}) · 12 800 / 65 535 = ${formatNumber(scale, scaleDigits)}`,
+      metres: `spans ${m(range.high - range.low)} m`,
+      note: `Grows with the height range, whatever the spacing: 100 spans ${formatShort((100 * target.highestCode) / 12800, 2)} m.`,
       from: HEIGHTS,
     }),
     row({
@@ -174,8 +194,9 @@ function centredRows({ recipe, target, geometry, range, zero }: CardInput): Card
       exact: offset,
       digits: offsetDigits,
       unit: target.unit.name,
-      formula: `100 · (${m(range.low)} − ${taken(zero)}) + 256 · ${formatNumber(scale, scaleDigits)} = ${formatNumber(offset, offsetDigits)}`,
-      note: 'How far up the middle code lies. Changes whenever the height scale does: type it last.',
+      metres: inMetres(offset, unit),
+      formula: `100 · (${difference(range.low, zero, 1 / unit, offsetDigits)}) + 256 · ${factor(scale, 256, offsetDigits)} = ${formatNumber(offset, offsetDigits)}`,
+      note: 'How far up the middle code lies. Changes with the height range and with the elevation at world zero: type it last.',
       from: HEIGHTS,
     }),
     position('east', at.east),
@@ -186,7 +207,6 @@ function centredRows({ recipe, target, geometry, range, zero }: CardInput): Card
 function spanRows({ recipe, target, geometry, range, zero, tile }: CardInput): CardRow[] {
   const digits = digitsWithin(share(stepOf(range, target)), 2);
   const total = range.high - range.low;
-  const m = (value: number): string => formatShort(value, 6);
   const row = (draft: Draft): CardRow => rowOf(recipe, draft);
   const extent = (axis: 'x' | 'y', id: string, label: string, n: number): CardRow => {
     const exact = (n - 1) * geometry.spacing[axis];
@@ -197,7 +217,7 @@ function spanRows({ recipe, target, geometry, range, zero, tile }: CardInput): C
       exact,
       digits: places,
       unit: 'm',
-      formula: `(${n} − 1) · ${m(geometry.spacing[axis])} m = ${formatNumber(exact, places)} m${recipe.split ? ' for one tile' : ''}`,
+      formula: `(${n} − 1) · ${factor(geometry.spacing[axis], n, places)} m = ${formatNumber(exact, places)} m${recipe.split ? ' for one tile' : ''}`,
       note: `From the first vertex to the last, ${axis === 'x' ? 'east–west' : 'north–south'}.`,
       from: GROUND,
     });
@@ -219,7 +239,7 @@ function spanRows({ recipe, target, geometry, range, zero, tile }: CardInput): C
       exact: total,
       digits,
       unit: 'm',
-      formula: `${exaggerationText(recipe)}${m(range.high)} − ${taken(range.low)} = ${formatNumber(total, digits)} m`,
+      formula: `${exaggerationText(recipe)}${difference(range.high, range.low, 1, digits)} = ${formatNumber(total, digits)} m`,
       note: 'From the lowest to the highest code; not the highest elevation.',
       from: HEIGHTS,
     }),
@@ -229,7 +249,7 @@ function spanRows({ recipe, target, geometry, range, zero, tile }: CardInput): C
       exact: range.low - zero,
       digits,
       unit: 'm',
-      formula: `${m(range.low)} − ${taken(zero)} = ${formatNumber(range.low - zero, digits)} m`,
+      formula: `${difference(range.low, zero, 1, digits)} = ${formatNumber(range.low - zero, digits)} m`,
       note: 'The height at which the terrain itself is placed: where code 0 lies in the world.',
       from: HEIGHTS,
     }),
@@ -254,6 +274,7 @@ function positionRow(
     exact,
     digits: 2,
     unit,
+    metres: inMetres(exact, metres),
     formula: offsetFormula(recipe.fit.origin, way, extent, metres),
     note: `How far ${way} of the world’s zero the north-west vertex of the whole ground lies.`,
     from: recipe.fit.origin === 'north-west' ? [] : GROUND,
@@ -328,6 +349,7 @@ const ORDER_NOTES = {
 function readingRows({ recipe, tile }: CardInput): CardRow[] {
   const { format, byteOrder, rows } = recipe.output;
   const text = (id: string, label: string, value: string, note: string): CardRow => ({
+    metres: '',
     id,
     label,
     value,
@@ -338,7 +360,14 @@ function readingRows({ recipe, tile }: CardInput): CardRow[] {
     note,
     assumed: [],
   });
-  const depth = count(recipe, 'bitDepth', 'Bit depth', 16, 'Bits of each height in the file, without a sign.');
+  const depth = count(
+    recipe,
+    'bitDepth',
+    'Bit depth',
+    16,
+    'Bits of each height in the file, without a sign.',
+    '65 536 heights',
+  );
   if (format === 'png') return [depth];
   const bytes = tile.width * tile.height * 2;
   return [
@@ -373,15 +402,17 @@ export function worldElevation(recipe: Recipe, range: HeightRange, elevation: nu
   return exaggeratedElevation(elevation * recipe.fit.worldScale, range.pivot, recipe.height.exaggeration);
 }
 
-function groundFormula(recipe: Recipe, g: Geometry, axis: 'x' | 'y', unit: number): string {
-  const s = formatShort(recipe.source.spacing, 6);
-  const shrunk = recipe.fit.worldScale === 1 ? '' : ` · ${formatShort(recipe.fit.worldScale, 6)}`;
-  const spacing = formatShort(g.spacing[axis], 9);
+function groundFormula(recipe: Recipe, g: Geometry, axis: 'x' | 'y', unit: number, digits: number): string {
+  const { spacing } = recipe.source;
+  const { worldScale } = recipe.fit;
   const n = axis === 'x' ? g.width : g.height;
-  if (recipe.fit.method !== 'resample')
-    return `${s} m${shrunk} / ${unit} m = ${formatNumber(g.spacing[axis] / unit, 4)}`;
   const sourceQuads = Math.round(g.sourcePerVertex[axis] * (n - 1));
-  return `${s} m${shrunk} · ${sourceQuads} / ${n - 1} = ${spacing} m; / ${unit} m = ${formatNumber(g.spacing[axis] / unit, 4)}`;
+  const stretched = recipe.fit.method === 'resample';
+  const times = stretched ? sourceQuads / (n - 1) : 1;
+  const s = factor(spacing, (worldScale * times) / unit, digits);
+  const shrunk = worldScale === 1 ? '' : ` · ${factor(worldScale, (spacing * times) / unit, digits)}`;
+  const stretch = stretched ? ` · ${sourceQuads} / ${n - 1}` : '';
+  return `${s} m${shrunk}${stretch} / ${unit} m = ${formatNumber(g.spacing[axis] / unit, digits)}`;
 }
 
 function offsetFormula(origin: Recipe['fit']['origin'], way: 'east' | 'north', extent: number, unit: number): string {

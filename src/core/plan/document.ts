@@ -20,6 +20,8 @@ const cardRow = z.object({
   exact: nullable,
   digits: z.number(),
   unit: z.string(),
+  /** The same in metres, in words; empty where it is in metres already, or is no length. */
+  metres: z.string().default(''),
   /** The formula with the numbers put in. */
   formula: z.string(),
   /** How to recognise the field, and what it does. */

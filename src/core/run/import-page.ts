@@ -65,16 +65,17 @@ export function importPage(document: PlanDocument, target: Target): string {
   parts.push(
     '## Values to type',
     table(
-      ['Value', 'Type', 'Unit', 'How to recognise it', 'Why'],
+      ['Value', 'Type', 'Unit', 'In metres', 'How to recognise it', 'Why'],
       document.card.map((r) => [
         r.label,
         typedText(r),
         r.unit,
+        r.metres,
         `${r.assumed.length > 0 ? 'placeholder. ' : ''}${r.note}`,
         r.formula,
       ]),
     ),
-    `Origin: east and north offsets say where the north-west vertex of the whole ground lies, counted from the world’s zero. Rows run from north to south, columns from west to east.`,
+    `Origin: east and north offsets say where the north-west vertex of the whole ground lies, counted from the world’s zero. ${ORIENTATION}${orders(document)}`,
   );
   const words = { before: 'Before', type: 'Type', after: 'After', look: 'Look at' } as const;
   parts.push('## Steps', target.steps.map((s, i) => `${i + 1}. **${words[s.when]}:** ${s.text}`).join('\n'));
@@ -135,6 +136,16 @@ export function importPage(document: PlanDocument, target: Target): string {
     ),
   );
   return `${parts.join('\n\n')}\n`;
+}
+
+const ORIENTATION = 'North is up: the first column is the westernmost; no file is turned or mirrored.';
+
+/** In which order rows and bytes stand in the files. */
+function orders({ files }: PlanDocument): string {
+  const [file] = files;
+  if (!file) return '';
+  const rows = ` The first row of a file is the ${file.rows}ernmost.`;
+  return file.byteOrder === null ? rows : `${rows} Bytes are ${file.byteOrder}-endian.`;
 }
 
 const lower = (sentence: string): string => sentence.charAt(0).toLowerCase() + sentence.slice(1);

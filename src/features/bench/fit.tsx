@@ -1,15 +1,24 @@
 'use client';
 import { useState } from 'react';
 import { formatBytes, formatLength, formatShort } from '@/core/base';
-import { textureSamples } from '@/core/grid';
-import { withFit, withGroundCentred, withMethod, withPlace, withTileSide, type Side } from '@/core/edits';
+import { textureSamples, verticesOf } from '@/core/grid';
+import {
+  withComponents,
+  withFit,
+  withGroundCentred,
+  withMethod,
+  withPlace,
+  withTileSide,
+  withTypedSide,
+  type Side,
+} from '@/core/edits';
 import type { Filter } from '@/core/raster';
 import type { Recipe } from '@/core/recipe';
 import { targetById } from '@/core/targets';
 import { editRecipe, useSession } from '@/state';
 import { Button, CheckBox, Fold, NumberField, Segmented, Select } from '@/ui';
 import { choose, useCurrentRecipe, usePlan } from '../hooks';
-import { SizeLadder } from './ladder';
+import { sidePreview, SizeLadder } from './ladder';
 import { BenchHead, Group, Hint } from './parts';
 
 const FILTERS: readonly { value: Filter; label: string; hint: string }[] = [
@@ -34,6 +43,7 @@ function Sides() {
   const [chosen, setChosen] = useState<Side | null>(null);
   if (!recipe || !plan || !facts) return null;
   const { document } = plan;
+  const { layout } = document;
   const { info } = facts;
   const { across, down, width, height } = document.tiles;
   const tiled = document.files.length > 1;
@@ -73,6 +83,28 @@ function Sides() {
         label={{ both: 'Vertices per side', across: 'Vertices, east–west', down: 'Vertices, north–south' }[side]}
         onPick={(vertices) => choose((r) => withTileSide(r, vertices, info, side))}
       />
+      <NumberField
+        label="Vertices"
+        value={side === 'down' ? height : width}
+        whole
+        min={2}
+        preview={(n) => sidePreview(recipe.target, n, samples, recipe.fit.method)}
+        onCommit={(n) => editRecipe((r) => withTypedSide(r, n, info, side))}
+      />
+      {layout && (
+        <NumberField
+          label="Components"
+          value={side === 'down' ? layout.componentsY : layout.componentsX}
+          whole
+          min={1}
+          preview={(n) => {
+            const vertices = verticesOf({ ...layout, components: n });
+            return `${vertices} vertices: ${sidePreview(recipe.target, vertices, samples, recipe.fit.method)}`;
+          }}
+          hint={`Each is ${layout.quads * layout.patches} quads a side.`}
+          onCommit={(n) => editRecipe((r) => withComponents(r, layout, n, info, side))}
+        />
+      )}
     </Group>
   );
 }

@@ -1,6 +1,6 @@
 'use client';
 import { useMemo, useRef, useState } from 'react';
-import { bestRungs, componentsOf, inventedShare, keptShare, ladder, type Rung } from '@/core/grid';
+import { besides, bestRungs, componentsOf, inventedShare, keptShare, ladder, type Rung } from '@/core/grid';
 import { percent } from '@/core/plan';
 import { targetById } from '@/core/targets';
 
@@ -18,6 +18,43 @@ export interface LadderProps {
 
 const HEIGHT = 236;
 const STAFF = 104;
+
+/** Height of a letter. */
+const LETTER = 20;
+
+/**
+ * The rungs that are lettered, and where: the one taken and the well-worn ones next to the source always, moved apart
+ * where they would hide each other; other well-worn ones where there is room.
+ */
+function letters(
+  visible: readonly Rung[],
+  wellWorn: readonly number[],
+  samples: number,
+  value: number,
+  y: (rung: Rung) => number,
+): { rung: Rung; at: number }[] {
+  const worn = visible.filter((r) => wellWorn.includes(r.vertices));
+  const below = worn.filter((r) => r.vertices <= samples).at(-1);
+  const above = worn.find((r) => r.vertices > samples);
+  const always = visible.filter((r) => r.vertices === value || r === below || r === above);
+  // larger sizes stand higher
+  const placed = [...always].reverse().map((rung) => ({ rung, at: Math.max(LETTER / 2, y(rung)) }));
+  placed.forEach((p, i) => {
+    const over = placed[i - 1];
+    if (over) p.at = Math.max(p.at, over.at + LETTER);
+  });
+  let floor = HEIGHT - LETTER / 2;
+  for (const p of [...placed].reverse()) {
+    p.at = Math.min(p.at, floor);
+    floor = p.at - LETTER;
+  }
+  for (const rung of [...worn].reverse()) {
+    const at = y(rung);
+    if (at >= LETTER / 2 && at <= HEIGHT - LETTER / 2 && placed.every((p) => Math.abs(p.at - at) >= LETTER))
+      placed.push({ rung, at });
+  }
+  return placed;
+}
 
 /** What a rung does to the ground, in a few characters. */
 function effect(rung: Rung, method: LadderProps['method'], samples: number): string {
@@ -46,6 +83,15 @@ function inFull(rung: Rung, method: LadderProps['method'], samples: number): str
   return `${rung.vertices}: ${kept}, ${invented}${components}.`;
 }
 
+/** What a size that is being typed would do to the ground; which ones are next to it where the target does not take it. */
+export function sidePreview(target: string, vertices: number, samples: number, method: LadderProps['method']): string {
+  const rule = targetById(target);
+  const rung = ladder(rule.grid, samples, rule.budgets.components).find((r) => r.vertices === vertices);
+  if (rung) return effect(rung, method, samples);
+  const { below, above } = besides(rule.grid, vertices);
+  return `not taken by the target; next to it ${[below, above].filter((s) => s !== null).join(' and ')}`;
+}
+
 /**
  * The sizes that the target accepts on a logarithmic staff: well-worn ones lettered, the others as ticks, the source as
  * a pointer beside them. Arrow keys step through every rung.
@@ -71,14 +117,7 @@ export function SizeLadder({ target, samples, value, onPick, method, label = 'Ve
     const rung = rungs[Math.max(0, Math.min(rungs.length - 1, next))];
     if (rung) onPick(rung.vertices);
   };
-  // letters that would overlap give way to the taken one, then to the best filled, then to the larger
-  const lettered: Rung[] = [];
-  const wish = (r: Rung): number => (r.vertices === value ? 0 : best.has(r.vertices) ? 1 : 2);
-  for (const r of visible
-    .filter((v) => rule.wellWorn.includes(v.vertices) || v.vertices === value)
-    .sort((a, b) => wish(a) - wish(b) || b.vertices - a.vertices)) {
-    if (lettered.every((l) => Math.abs(y(l.vertices) - y(r.vertices)) >= 20)) lettered.push(r);
-  }
+  const lettered = letters(visible, rule.wellWorn, samples, value, (r) => y(r.vertices));
   const near = (clientY: number): Rung | undefined => {
     const box = staff.current?.getBoundingClientRect();
     if (!box) return undefined;
@@ -102,6 +141,12 @@ export function SizeLadder({ target, samples, value, onPick, method, label = 'Ve
         className="relative select-none cursor-pointer"
         style={{ height: HEIGHT }}
         onKeyDown={(e) => {
+          const end = { Home: rungs[0], End: rungs.at(-1) }[e.key];
+          if (end) {
+            e.preventDefault();
+            onPick(end.vertices);
+            return;
+          }
           const by = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1, PageUp: 10, PageDown: -10 }[e.key];
           if (by === undefined) return;
           e.preventDefault();
@@ -127,6 +172,14 @@ export function SizeLadder({ target, samples, value, onPick, method, label = 'Ve
               strokeWidth={r.vertices === hover ? 2.5 : rule.wellWorn.includes(r.vertices) ? 1.4 : 0.7}
             />
           ))}
+          {lettered.map(({ rung, at }) => (
+            <path
+              key={rung.vertices}
+              d={`M${STAFF + 15} ${y(rung.vertices)}L${STAFF + 20} ${at}`}
+              className="stroke-ink fill-none"
+              strokeWidth="0.7"
+            />
+          ))}
           <path d={`M0 ${sy}H${STAFF - 7}`} className="stroke-kelp" strokeWidth="1.6" />
           <path d={`M${STAFF - 8} ${sy - 4.5}l8 4.5-8 4.5z`} className="fill-kelp" />
         </svg>
@@ -139,11 +192,11 @@ export function SizeLadder({ target, samples, value, onPick, method, label = 'Ve
         {sy < HEIGHT - 70 && (
           <span className="absolute left-0 bottom-0 text-quiet text-[13px] leading-4 w-24">↓ detail lost</span>
         )}
-        {lettered.map((r) => (
+        {lettered.map(({ rung: r, at }) => (
           <span
             key={r.vertices}
             className={`absolute flex justify-between right-0 px-1.5 leading-[20px] ${r.vertices === value ? 'bg-ink text-panel' : ''}`}
-            style={{ left: STAFF + 19, top: y(r.vertices) - 10 }}
+            style={{ left: STAFF + 20, top: at - LETTER / 2 }}
           >
             <span className="num text-[13px]">{r.vertices}</span>
             <span className={`text-[13px] ${r.vertices === value ? '' : 'text-quiet'}`}>

@@ -1,7 +1,7 @@
 'use client';
 import { Check, Copy } from 'lucide-react';
 import { useState } from 'react';
-import { formatNumber } from '@/core/base';
+import { formatLength, formatNumber } from '@/core/base';
 import type { CardRow, PlanDocument } from '@/core/plan';
 import { typedText } from '@/core/run';
 import { Button, Mark } from '@/ui';
@@ -68,6 +68,9 @@ function Row({ row, provisional, changed }: { row: CardRow; provisional: boolean
             {row.label}
             <span className="sr-only"> why</span>
           </button>
+          {row.metres !== '' && (
+            <span className="block num text-quiet text-[12px] leading-[14px] pb-1">{row.metres}</span>
+          )}
           {(row.assumed.length > 0 || changed) && (
             <span className="flex items-center gap-2 text-ochre text-[12px] leading-[14px] pb-1">
               {row.assumed.length > 0 && (
@@ -111,7 +114,8 @@ function LayoutRow({ document }: { document: PlanDocument }) {
       <span className="flex-1">
         Layout{document.files.length > 1 ? ' of a tile' : ''}
         <span className="block num text-[13px] leading-[17px]" data-card="layout">
-          {text}
+          {/* no line ends within a product */}
+          {text.replace(/ × /g, '\u00a0×\u00a0')}
         </span>
       </span>
       <CopyButton text={text} label="Layout" />
@@ -130,6 +134,19 @@ export function ImportCard() {
   const rows = document.card.filter(
     (r) => !LAYOUT_ROWS.has(r.id) && !(r.id === 'verticesY' && document.tiles.width === document.tiles.height),
   );
+  const isVertices = (r: CardRow): boolean => r.id.startsWith('vertices');
+  const show = (r: CardRow) => (
+    <Row
+      key={r.id}
+      row={
+        r.id === 'verticesX' && document.tiles.width === document.tiles.height
+          ? { ...r, label: 'Vertices per side' }
+          : r
+      }
+      provisional={provisionalHeights && HEIGHT_ROWS.has(r.id)}
+      changed={changed.has(r.id)}
+    />
+  );
   const all = document.card.map((r) => `${r.label}\t${typedText(r)}${r.unit && ` ${r.unit}`}`).join('\n');
   return (
     <aside aria-label="Import card" className={className}>
@@ -141,19 +158,16 @@ export function ImportCard() {
         </span>
       </div>
       <ul>
+        <li className="border-b border-rule flex items-baseline pl-4 pr-2 py-1 gap-1">
+          <span>Ground</span>
+          <span className="ml-auto num text-[13px]" data-card="extent">
+            {formatLength(document.fit.extent.x)} × {formatLength(document.fit.extent.y)}
+          </span>
+          <span className="w-6" />
+        </li>
+        {rows.filter(isVertices).map(show)}
         <LayoutRow document={document} />
-        {rows.map((r) => (
-          <Row
-            key={r.id}
-            row={
-              r.id === 'verticesX' && document.tiles.width === document.tiles.height
-                ? { ...r, label: 'Vertices per side' }
-                : r
-            }
-            provisional={provisionalHeights && HEIGHT_ROWS.has(r.id)}
-            changed={changed.has(r.id)}
-          />
-        ))}
+        {rows.filter((r) => !isVertices(r)).map(show)}
       </ul>
       <Checks />
     </aside>
