@@ -35,6 +35,8 @@ function faultOf(read: number | null, { whole, min, max }: Pick<NumberFieldProps
   return null;
 }
 
+const sentence = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+
 /** What was typed and is not taken yet, or was refused. */
 function useDraft(props: NumberFieldProps) {
   const { value, unit, onCommit, onConfirm } = props;
@@ -60,7 +62,7 @@ function useDraft(props: NumberFieldProps) {
       drop();
       return true;
     } catch (reason) {
-      setFault(reason instanceof Error ? reason.message : 'This value can’t be used.');
+      setFault(reason instanceof Error ? sentence(reason.message) : 'This value can’t be used.');
       return false;
     }
   };

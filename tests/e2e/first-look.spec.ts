@@ -147,6 +147,8 @@ test('shortcuts are listed, and reach every step', async ({ app }) => {
 
 for (const theme of ['light', 'dark'] as const) {
   test(`every step is accessible, ${theme}`, async ({ app }) => {
+    // seven analyses of the whole page
+    test.slow();
     if (theme === 'dark') await app.getByRole('button', { name: 'Dark theme' }).click();
     for (const step of ['Bring in', 'Clean', 'Fit', 'Height', 'Split', 'Proof', 'Hand over']) {
       await go(app, step);

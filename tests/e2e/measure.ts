@@ -58,7 +58,7 @@ export function watch(page: Page): Promise<Seen> {
   return page.evaluate(
     () =>
       new Promise<Seen>((resolve) => {
-        const input = document.querySelector<HTMLInputElement>('input[aria-label="New heightmap"]')!;
+        const input = document.querySelector<HTMLInputElement>('input[aria-label="Heightmap to bring in"]')!;
         input.addEventListener(
           'change',
           () => {

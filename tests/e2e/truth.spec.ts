@@ -85,7 +85,7 @@ test('a file of 16 bits with 8-bit content states its true step everywhere', asy
     ),
   );
   await type(app, 'Code 65535 stands for', '510');
-  await expect(link(app, 'Height')).toContainText('2 m a step');
+  await expect(link(app, 'Height')).toContainText('2 m ? a step');
   await expect(check(app, 'precision')).toContainText('One height step is 2 m, the source’s own');
   await expect(check(app, 'source-eight-bit-content')).toContainText('made from 8 bits');
   await go(app, 'Height');

@@ -55,6 +55,7 @@ for (const [width, height] of [
   test(`${width} × ${height}: every control is there, whole and uncovered, in both themes; axe finds nothing`, async ({
     page,
   }) => {
+    test.slow();
     await page.setViewportSize({ width, height });
     await open(page);
     expect(await misplaced(page)).toEqual([]);

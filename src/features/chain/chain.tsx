@@ -120,7 +120,7 @@ export function Chain() {
             <span
               className={`num text-[12px] wide:text-[13px] flex flex-wrap h-5 overflow-hidden gap-x-1.5 wide:pl-[18px] ${state === 'fault' ? 'text-madder' : 'text-quiet'}`}
             >
-              <span className="whitespace-nowrap">{text}</span>
+              <span className="whitespace-nowrap">{text}</span>{' '}
               {more !== undefined && <span className="whitespace-nowrap">{more}</span>}
             </span>
             {current && <span aria-hidden="true" className="absolute inset-x-0 bottom-[-1px] h-[3px] bg-kelp" />}
