@@ -35,6 +35,8 @@ try {
   };
   const go = (name) => page.getByRole('navigation', { name: 'Chain' }).getByRole('button', { name }).click();
 
+  await shot('first-screen');
+  await page.getByRole('button', { name: 'Go on with the demo' }).click();
   await shot('fit');
   await go('Bring in');
   await shot('bring-in');
@@ -57,7 +59,11 @@ try {
   await go('Split');
   await page.getByLabel('Across', { exact: true }).fill('3');
   await page.getByLabel('Across', { exact: true }).press('Enter');
-  await page.getByRole('navigation', { name: 'Chain' }).getByText('3 × 3 of 509²').waitFor();
+  await page
+    .getByRole('navigation', { name: 'Chain' })
+    .getByRole('button', { name: 'Split' })
+    .filter({ hasText: '3 × 3 of 509²' })
+    .waitFor();
   await page.locator('[data-check=clipped]').waitFor({ state: 'detached' });
   await shot('split');
   await go('Proof');
@@ -70,6 +76,10 @@ try {
   await page.getByRole('tab', { name: 'Relief' }).click();
   await page.getByRole('button', { name: 'Dark theme' }).click();
   await shot('hand-over-dark');
+  await page.getByRole('button', { name: 'Light theme' }).click();
+  await page.setViewportSize({ width: 640, height: 400 });
+  await go('Fit');
+  await shot('fit-640');
 } finally {
   await browser.close();
   server.kill('SIGTERM');
