@@ -709,3 +709,46 @@ test('a project that has lost its source asks for the file; the same one opens i
   await settle();
   expect((await storage.loadProject(id)).source.size).toBe(9);
 });
+
+test('an error stays where work begins again by itself, and goes where another project is opened', async () => {
+  const { readAgain } = await import('./projects');
+  const error = bad().toRecord();
+  state.patchSession({ error });
+  readAgain();
+  await settle();
+  const call = workers().opened.at(-1)!;
+  call.header(hills.facts);
+  call.finish(hills.facts);
+  await settle();
+  expect(session().error).toEqual(error);
+  await broughtIn('far-shore.png');
+  expect(session().error).toBeNull();
+});
+
+test('a project that is opened unasked gives way to a file that was chosen meanwhile', async () => {
+  const kept = session().projectId!;
+  const bringing = state.bringIn(file('sluice-delta.png'));
+  await settle();
+  const call = workers().opened.at(-1)!;
+  await state.openProject(kept, true);
+  await settle();
+  expect(workers().opened.at(-1)).toBe(call);
+  call.header(hills.facts);
+  call.finish(hills.facts);
+  await bringing;
+  expect(recipe()?.name).toBe('sluice-delta');
+});
+
+test('of a file that was just brought in the open numbers are asked for, once', async () => {
+  const key = await broughtIn('far-shore.png');
+  expect(session()).toMatchObject({ ask: key, pane: 'bench' });
+  state.patchSession({ ask: null });
+  const { readAgain } = await import('./projects');
+  readAgain();
+  await settle();
+  const call = workers().opened.at(-1)!;
+  call.header(hills.facts);
+  call.finish(hills.facts);
+  await settle();
+  expect(session().ask).toBeNull();
+});
