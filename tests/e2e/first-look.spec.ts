@@ -108,7 +108,7 @@ test('the map answers keys and pointer, and reads out position and heights', asy
   const box = (await map.boundingBox())!;
   await app.mouse.move(box.x + box.width / 2 + 30, box.y + box.height / 2 + 30);
   await expect(app.getByLabel('Under the pointer')).toContainText(
-    /x [\d ]+\.\d m.*v 7\d\d, 7\d\d.*source 1.\d\d\d\.\d\d m/,
+    /east [\d ]+\.\d m.*north −[\d ]+\.\d m.*v 7\d\d, 7\d\d.*source 1.\d\d\d\.\d\d m/,
   );
   await map.press('0');
   for (const view of ['Heights', 'Slope', 'Steps', 'Relief']) {

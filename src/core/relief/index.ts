@@ -1,2 +1,3 @@
 export * from './ramp';
 export * from './shade';
+export * from './swatch';

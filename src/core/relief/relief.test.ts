@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { RAMP } from './ramp';
 import { shade, shadeDifference, type ShadeOptions } from './shade';
+import { MAP_COLOURS, swatch } from './swatch';
 import { tintedPlain, tintedRelief } from './tinted';
 
 const base: ShadeOptions = {
@@ -142,4 +143,26 @@ test('the difference view goes from paper over ochre to madder at its limit and 
   const out = new Uint8ClampedArray(4 * 4);
   shadeDifference(out, Float32Array.of(0, 1, 2, 9), 2, [255, 255, 255]);
   expect([...out]).toEqual([255, 255, 255, 255, 199, 146, 52, 255, 142, 34, 28, 255, 142, 34, 28, 255]);
+});
+
+test('a legend shows the colours that the map draws, from the least value to the greatest', () => {
+  const { ink, paper, sheet } = MAP_COLOURS.film;
+  const at = (row: Uint8ClampedArray, i: number): number[] => [...row.subarray(i * 4, i * 4 + 3)];
+  const slope = swatch('slope', 61, MAP_COLOURS.film);
+  expect(at(slope, 0)).toEqual([...paper]);
+  expect(at(slope, 60)).toEqual([...ink]);
+  // a plane of 30° drawn by the map, beside the middle of the legend
+  const plane = new Float32Array(9);
+  for (let i = 0; i < 9; i++) plane[i] = (i % 3) * Math.tan(Math.PI / 6);
+  const drawn = new Uint8ClampedArray(4);
+  const how = { spacingX: 1, spacingY: 1, low: 0, high: 1, relief: 1, step: 1, water: null, ink, paper } as const;
+  shade(drawn, plane, 1, 1, { view: 'slope', ...how });
+  for (let c = 0; c < 3; c++) expect(Math.abs(drawn[c]! - at(slope, 30)[c]!)).toBeLessThanOrEqual(1);
+  // heights: the ends and the middle as they are tinted
+  const heights = swatch('heights', 3, MAP_COLOURS.film);
+  [0, 0.5, 1].forEach((h, i) => {
+    shade(drawn, new Float32Array(9).fill(h), 1, 1, { view: 'heights', ...how });
+    for (let c = 0; c < 3; c++) expect(Math.abs(drawn[c]! - at(heights, i)[c]!)).toBeLessThanOrEqual(1);
+  });
+  expect(at(swatch('difference', 9, MAP_COLOURS.film), 0)).toEqual([...sheet]);
 });

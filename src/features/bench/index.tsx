@@ -29,6 +29,8 @@ export function Bench() {
   const Step = BENCHES[step];
   return (
     <aside
+      // every step begins at its top
+      key={step}
       aria-label="Bench"
       className={`${paneClass(open)} w-full sm:w-[300px] shrink-0 sm:border-r border-rule bg-panel overflow-y-auto p-4 flex-col gap-5`}
     >

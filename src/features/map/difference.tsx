@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import { shadeDifference } from '@/core/relief';
+import { MAP_COLOURS, shadeDifference } from '@/core/relief';
 import { useSession } from '@/state';
 
 export interface DifferencePicture {
@@ -25,27 +25,8 @@ export function useDifferencePicture(): DifferencePicture | null {
       errorKind === 'encoding'
         ? 2 * (budget.halfStep + budget.typing + budget.arithmetic)
         : Math.max(proof.proof.groundError?.rms ?? 0, 1e-9) * 6;
-    shadeDifference(pixels, maps[errorKind], limit, theme === 'night' ? [26, 35, 39] : [246, 248, 244]);
+    shadeDifference(pixels, maps[errorKind], limit, MAP_COLOURS[theme].sheet);
     picture.getContext('2d')?.putImageData(new ImageData(pixels, maps.columns, maps.rows), 0, 0);
     return { picture, limit };
   }, [proof, errorKind, theme]);
-}
-
-/** What the colours of the difference view mean. */
-export function DifferenceLegend({ limit }: { limit: number }) {
-  const errorKind = useSession((s) => s.errorKind);
-  return (
-    <p className="bg-panel/95 border border-ink px-2 py-0.5 text-[13px]">
-      {errorKind === 'encoding' ? 'Encoding error' : 'Ground error'}: paper 0, ochre {legendLength(limit / 2)}, madder{' '}
-      {legendLength(limit)} and above
-    </p>
-  );
-}
-
-function legendLength(metres: number): string {
-  return metres >= 1
-    ? `${metres.toFixed(2)} m`
-    : metres >= 0.1
-      ? `${(metres * 100).toFixed(1)} cm`
-      : `${(metres * 1000).toFixed(1)} mm`;
 }

@@ -6,7 +6,8 @@ import type { MapPoint } from '@/core/view';
 import { goToStep, useSession, workers } from '@/state';
 import { Button, useSize } from '@/ui';
 import { useCurrentRecipe, usePlan } from '../hooks';
-import { DifferenceLegend, useDifferencePicture } from './difference';
+import { useDifferencePicture } from './difference';
+import { Legend } from './legend';
 import { MapBar } from './map-bar';
 import { MapPainter } from './map-painter';
 import { shownOf, type MapScene } from './paint-map';
@@ -226,7 +227,7 @@ export function MapView() {
         {/* in the corner that the scale and the names of tiles leave free */}
         <div className="absolute right-[34px] bottom-[30px] flex flex-col items-end gap-1 pointer-events-none">
           <PointerReadout at={pointer} />
-          {view === 'difference' && differencePicture && <DifferenceLegend limit={differencePicture.limit} />}
+          <Legend limit={differencePicture?.limit ?? null} />
         </div>
       </div>
     </section>

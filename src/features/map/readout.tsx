@@ -1,6 +1,7 @@
 'use client';
 import { useEffect, useState } from 'react';
 import { formatNumber } from '@/core/base';
+import { originOffset } from '@/core/plan';
 import { useSession, workers } from '@/state';
 import type { MapPoint } from '@/core/view';
 import type { Readout } from '@/workers/protocol';
@@ -29,8 +30,10 @@ export function PointerReadout({ at }: { at: MapPoint | null }) {
   if (!at || !recipe || !work || !value) return null;
   const { sourceStart: s, sourcePerVertex: per, width, height, spacing } = work.geometry;
   const metres = recipe.source.spacing * recipe.fit.worldScale;
-  const east = (value.at.x - s.x) * metres;
-  const south = (value.at.y - s.y) * metres;
+  // counted as the check spots are: from where world zero lies
+  const zero = originOffset(recipe, work.geometry);
+  const east = zero.east + (value.at.x - s.x) * metres;
+  const north = zero.north - (value.at.y - s.y) * metres;
   const vx = Math.round((value.at.x - s.x) / per.x);
   const vy = Math.round((value.at.y - s.y) / per.y);
   const inside = vx >= 0 && vy >= 0 && vx < width && vy < height;
@@ -41,7 +44,7 @@ export function PointerReadout({ at }: { at: MapPoint | null }) {
       className="num text-[12px] leading-[18px] bg-panel/95 border border-ink px-2 py-0.5 text-right"
     >
       <span className="block">
-        x {formatNumber(east, digits)} m&ensp;y {formatNumber(south, digits)} m
+        east {formatNumber(east, digits)} m&ensp;north {formatNumber(north, digits)} m
         {inside && (
           <span className="text-quiet">
             &ensp;v {vx}, {vy}

@@ -3,7 +3,7 @@ import { calibrate, exaggerated } from '../../core/height';
 import type { SourceFacts, Work } from '../../core/plan';
 import { Pyramid } from '../../core/raster';
 import type { Recipe } from '../../core/recipe';
-import { shade } from '../../core/relief';
+import { MAP_COLOURS, shade } from '../../core/relief';
 import {
   elevationAt,
   levelSize,
@@ -42,11 +42,6 @@ function mapSource(id: string, recipe: Recipe, work: Work): MapSource | null {
 
 /** Samples along the longer side of what is kept of a source: as many as the map has pixels on most screens. */
 const KEPT_SIDE = 1100;
-
-const INK = [24, 36, 42] as const;
-const FILM = [233, 237, 232] as const;
-const SLATE = [18, 25, 28] as const;
-const NIGHT_INK = [228, 234, 229] as const;
 
 const worker: ViewWorker = {
   arrive: (id, facts, { samples, rows }, overview) => {
@@ -89,8 +84,8 @@ const worker: ViewWorker = {
       relief: 1,
       step: work.effectiveStep,
       water: request.water,
-      ink: dark ? NIGHT_INK : INK,
-      paper: dark ? SLATE : FILM,
+      ink: MAP_COLOURS[dark ? 'night' : 'film'].ink,
+      paper: MAP_COLOURS[dark ? 'night' : 'film'].paper,
     });
     return Comlink.transfer({ width: area.width, height: area.height, pixels }, [pixels.buffer]);
   },
