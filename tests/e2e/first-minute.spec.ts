@@ -32,7 +32,7 @@ class Keys {
     const focused = (): Promise<string> =>
       this.page.evaluate(() => {
         const at = document.activeElement as HTMLInputElement | null;
-        if (!at || at === document.body) return '';
+        if (!at?.matches('button, input, a, [tabindex]')) return '';
         return (at.ariaLabel ?? at.labels?.[0]?.textContent ?? at.textContent ?? '').trim();
       });
     for (let i = 0; i < 80; i++) {

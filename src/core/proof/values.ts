@@ -74,7 +74,7 @@ export function valueChecks(
     [twice, 'The card says twice:'],
   ] as const)
     if (list.length > 0) found.push({ id: 'card', state: 'fault', message: `${words} ${list.join(', ')}.` });
-  for (const { id, value: should, unit, slack } of expected) {
+  for (const { id, value: should, unit, slack, metres } of expected) {
     const row = rows.get(id);
     const value = values.get(id);
     if (!row || value === undefined) continue;
@@ -84,6 +84,12 @@ export function valueChecks(
         id: `value-${id}`,
         state: 'fault',
         message: `${row.label} stands in ${row.unit || 'no unit'}; it should stand in ${unit || 'no unit'}.`,
+      });
+    if (row.metres !== undefined && !saysMetres(row, metres))
+      found.push({
+        id: `value-${id}`,
+        state: 'fault',
+        message: `${row.label} is said to be “${row.metres}” in metres; it is ${metres === null ? 'no length' : `${formatNumber(metres, 6)} m`}.`,
       });
     const fine =
       typeof value === 'number' && typeof should === 'number'
@@ -103,6 +109,15 @@ export function valueChecks(
     found.push({ id: 'values', state: 'holds', message: `All ${page.card.length} values of the card are right.` });
   layoutCheck(page, decoder, found);
   return { wrong, found };
+}
+
+/** Whether the words in metres of a row agree with what they must say, to the last digit shown. */
+function saysMetres({ id, metres: text = '' }: PageRow, metres: number | null): boolean {
+  if (metres === null) return text === '';
+  const [, spans, number] = /^(spans )?(−?\d[\d ]*(?:\.\d{1,6})?) m$/.exec(text) ?? [];
+  if (number === undefined || (spans !== undefined) !== (id === 'heightScale')) return false;
+  const said = Number(number.replace('−', '-').replace(/ /g, ''));
+  return Math.abs(said - metres) <= 0.51e-6 + 1e-9 * Math.abs(metres);
 }
 
 /** What a wrong ground value does, in metres at the far edge of one file. */

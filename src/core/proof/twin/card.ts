@@ -7,6 +7,8 @@ export interface ExpectedRow {
   readonly id: string;
   readonly value: number | string;
   readonly unit: string;
+  /** The same in metres, where the card says it in words; null where it does not. */
+  readonly metres: number | null;
   /** How far a typed value may lie from it: so much that nothing is off by a tenth of a step or a fiftieth of a quad. */
   readonly slack: number;
 }
@@ -18,29 +20,33 @@ export function expectedCard(
   grid: ExpectedGrid,
   heights: ExpectedHeights,
 ): ExpectedRow[] {
-  return recipe.target === 'component-grid'
-    ? componentCard(recipe, source, grid, heights)
-    : oddCard(recipe, grid, heights);
+  const rows =
+    recipe.target === 'component-grid' ? componentCard(recipe, source, grid, heights) : oddCard(recipe, grid, heights);
+  return rows.map((row) => ({ ...row, metres: metresOf(row, heights) }));
 }
 
-const count = (id: string, value: number): ExpectedRow => ({ id, value, unit: '', slack: 0 });
+/** A row as it is worked out, before it is said in metres. */
+type Row = Omit<ExpectedRow, 'metres'>;
 
-function componentCard(
-  recipe: Recipe,
-  source: SourceFacts,
-  grid: ExpectedGrid,
-  heights: ExpectedHeights,
-): ExpectedRow[] {
+/** Lengths in centimetres stand in metres too, and a height scale with the range that it spans. */
+function metresOf({ id, unit, value }: Row, heights: ExpectedHeights): number | null {
+  if (id === 'heightScale') return heights.step * 65535;
+  return unit === 'cm' ? Number(value) / 100 : null;
+}
+
+const count = (id: string, value: number): Row => ({ id, value, unit: '', slack: 0 });
+
+function componentCard(recipe: Recipe, source: SourceFacts, grid: ExpectedGrid, heights: ExpectedHeights): Row[] {
   const layout = expectedLayout(recipe, grid);
   const twentieth = heights.step / 20;
-  const ground = (id: string, spacing: number, n: number): ExpectedRow => ({
+  const ground = (id: string, spacing: number, n: number): Row => ({
     id,
     value: spacing * 100,
     unit: 'cm',
     slack: spacing / n,
   });
   const side = Math.max(grid.width, grid.height);
-  const rows: ExpectedRow[] = [
+  const rows: Row[] = [
     ...(layout
       ? [
           count('quads', layout.quads),
@@ -82,9 +88,9 @@ function componentCard(
   return [...rows, ...readingRows(recipe, grid)];
 }
 
-function oddCard(recipe: Recipe, grid: ExpectedGrid, heights: ExpectedHeights): ExpectedRow[] {
+function oddCard(recipe: Recipe, grid: ExpectedGrid, heights: ExpectedHeights): Row[] {
   const twentieth = heights.step / 20;
-  const metres = (id: string, value: number, slack: number): ExpectedRow => ({ id, value, unit: 'm', slack });
+  const metres = (id: string, value: number, slack: number): Row => ({ id, value, unit: 'm', slack });
   return [
     count('vertices', grid.tileWidth),
     metres('extentX', grid.spacingX * (grid.tileWidth - 1), grid.spacingX / 50),
@@ -98,7 +104,7 @@ function oddCard(recipe: Recipe, grid: ExpectedGrid, heights: ExpectedHeights): 
 }
 
 /** How the file must be read. */
-function readingRows(recipe: Recipe, grid: ExpectedGrid): ExpectedRow[] {
+function readingRows(recipe: Recipe, grid: ExpectedGrid): Row[] {
   const { format, byteOrder, rows } = recipe.output;
   if (format === 'png') return [count('bitDepth', 16)];
   return [

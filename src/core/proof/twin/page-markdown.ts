@@ -54,11 +54,14 @@ function checkValues(page: Page, rows: Rows): string[] {
   const out: string[] = [];
   if (rows.length !== page.card.length) out.push(`it has ${rows.length} of ${page.card.length} values`);
   for (const [i, row] of page.card.entries()) {
-    const [label, typed, unit] = rows[i] ?? [];
+    const [label, typed, unit, ...more] = rows[i] ?? [];
+    // packs of earlier versions have no such column
+    const metres = more.length > 2 ? more[0] : undefined;
     if (label === undefined) out.push(`${row.label} is missing`);
     else if (label !== row.label) out.push(`"${label}" stands where ${row.label} should`);
     else if (typed !== asTyped(row)) out.push(`${row.label} is ${typed ?? 'nothing'}, not ${asTyped(row)}`);
     else if (unit !== row.unit) out.push(`the unit of ${row.label} is ${unit ?? 'nothing'}, not ${row.unit}`);
+    else if (metres !== row.metres) out.push(`${row.label} is “${metres ?? ''}” in metres, not “${row.metres ?? ''}”`);
   }
   return out;
 }

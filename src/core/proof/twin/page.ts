@@ -20,6 +20,8 @@ const cardRow = z.object({
   exact: nullable,
   digits: z.int().min(0).max(20),
   unit: z.string().max(20),
+  /** The same in metres, in words; packs of earlier versions don't say it. */
+  metres: z.string().max(60).optional(),
 });
 export type PageRow = z.infer<typeof cardRow>;
 
