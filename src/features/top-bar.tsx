@@ -4,9 +4,9 @@ import { ChevronDown, Keyboard, Moon, Redo2, Sun, Undo2 } from 'lucide-react';
 import { useState } from 'react';
 import { useStore } from 'zustand';
 import { withTarget } from '@/core/edits';
+import { HEIGHT_ENDINGS } from '@/core/formats';
 import { BUILT_IN_TARGETS } from '@/core/targets';
 import {
-  BRING_IN_ENDINGS,
   bringInAll,
   DEMO,
   openDemo,
@@ -179,7 +179,7 @@ export function TopBar({ onKeys }: { onKeys: () => void }) {
       </div>
       <FileButton
         label="Heightmap to bring in"
-        accept={BRING_IN_ENDINGS}
+        accept={HEIGHT_ENDINGS}
         multiple
         onFiles={(files) => void bringInAll(files)}
       >

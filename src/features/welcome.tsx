@@ -1,6 +1,7 @@
 'use client';
 import { useState } from 'react';
-import { BRING_IN_ENDINGS, bringInAll, DEMO, useSession } from '@/state';
+import { HEIGHT_ENDINGS } from '@/core/formats';
+import { bringInAll, DEMO, useSession } from '@/state';
 import { Button, FileButton } from '@/ui';
 
 /** While there is no project but the demo: that it is one, and where one's own heightmap goes. */
@@ -21,13 +22,13 @@ export function Welcome() {
       <FileButton
         kind="solid"
         label="Your heightmap"
-        accept={BRING_IN_ENDINGS}
+        accept={HEIGHT_ENDINGS}
         multiple
         onFiles={(files) => void bringInAll(files)}
       >
         Choose a file…
       </FileButton>
-      <span className="text-quiet">What you see is a demo. It stays on this machine, as does your file.</span>
+      <span className="text-quiet">What you see is a demo. No file leaves this machine.</span>
       <Button kind="link" className="ml-auto" onClick={() => setOver(true)}>
         Go on with the demo
       </Button>

@@ -5,7 +5,7 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import { asLevelGridError, formatNumber } from '@/core/base';
 import { HEIGHT_ENDINGS, type RawLayout } from '@/core/formats';
 import { adopt, bringInAll, editHere, goToStep, patchSession, readAsRaw, redo, start, undo, useSession } from '@/state';
-import { Boundary, Button, Sheet, tied } from '@/ui';
+import { Boundary, Button, FileButton, Sheet, tied } from '@/ui';
 import { Bench } from './bench';
 import { firstLayout, LayoutFields } from './bench/headerless-panel';
 import { ImportCard } from './card/import-card';
@@ -147,7 +147,6 @@ function ErrorSheet() {
 /** A project that has lost its source asks for the file, by what it is known by. */
 function OrphanSheet() {
   const orphan = useSession((s) => s.orphan);
-  const input = useRef<HTMLInputElement>(null);
   const close = (): void => patchSession({ orphan: null });
   const { project, other } = orphan ?? {};
   const name = project?.recipe.name ?? project?.file;
@@ -164,24 +163,17 @@ function OrphanSheet() {
         </p>
       )}
       <div className="flex gap-2 mt-4">
-        <Button kind={other ? 'line' : 'solid'} onClick={() => input.current?.click()}>
+        <FileButton
+          kind={other ? 'line' : 'solid'}
+          label="Source of the project"
+          accept={HEIGHT_ENDINGS}
+          onFiles={([file]) => file && void adopt(file)}
+        >
           Choose the file…
-        </Button>
+        </FileButton>
         {other && <Button onClick={() => void adopt(other, true)}>Use it all the same</Button>}
         <Button onClick={close}>Leave it</Button>
       </div>
-      <input
-        ref={input}
-        type="file"
-        className="hidden"
-        aria-label="Source of the project"
-        accept={HEIGHT_ENDINGS.join()}
-        onChange={(e) => {
-          const file = e.target.files?.[0];
-          e.target.value = '';
-          if (file) void adopt(file);
-        }}
-      />
     </Sheet>
   );
 }

@@ -1,8 +1,4 @@
-import { HEIGHT_ENDINGS } from '../core/formats';
 import { parseRecipe } from '../core/recipe';
-
-/** Endings of what can be brought in. */
-export const BRING_IN_ENDINGS: readonly string[] = HEIGHT_ENDINGS;
 
 /** The demo: Kettle Tarn, already fitted, with one caution to look into (overshoot is let through). */
 export const DEMO = {

@@ -54,6 +54,16 @@ async function broughtIn(name: string, bytes = 4): Promise<string> {
   return call.key;
 }
 
+/** The open source read again, from its header to the end, as after the death of a worker. */
+async function readAgain(): Promise<void> {
+  (await import('./projects')).readAgain();
+  await settle();
+  const call = workers().opened.at(-1)!;
+  call.header(hills.facts);
+  call.finish(hills.facts);
+  await settle();
+}
+
 beforeAll(async () => {
   jest.useFakeTimers({ doNotFake: ['setImmediate', 'queueMicrotask', 'performance', 'Date'] });
   state = await import('.');
@@ -711,15 +721,9 @@ test('a project that has lost its source asks for the file; the same one opens i
 });
 
 test('an error stays where work begins again by itself, and goes where another project is opened', async () => {
-  const { readAgain } = await import('./projects');
   const error = bad().toRecord();
   state.patchSession({ error });
-  readAgain();
-  await settle();
-  const call = workers().opened.at(-1)!;
-  call.header(hills.facts);
-  call.finish(hills.facts);
-  await settle();
+  await readAgain();
   expect(session().error).toEqual(error);
   await broughtIn('far-shore.png');
   expect(session().error).toBeNull();
@@ -743,12 +747,6 @@ test('of a file that was just brought in the open numbers are asked for, once', 
   const key = await broughtIn('far-shore.png');
   expect(session()).toMatchObject({ ask: key, pane: 'bench' });
   state.patchSession({ ask: null });
-  const { readAgain } = await import('./projects');
-  readAgain();
-  await settle();
-  const call = workers().opened.at(-1)!;
-  call.header(hills.facts);
-  call.finish(hills.facts);
-  await settle();
+  await readAgain();
   expect(session().ask).toBeNull();
 });

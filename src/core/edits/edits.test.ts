@@ -137,7 +137,7 @@ describe('size, sides, target', () => {
     expect(sized(withTileSide(r, 1009, source, 'across'))).toEqual([1009, 1525]);
     expect(sized(withTileSide(r, 1009, source, 'down'))).toEqual([1525, 1009]);
     expect(sized(withTypedSide(r, 1009, source))).toBe(1009);
-    expect(() => withTypedSide(r, 1600, source)).toThrow(/Next to it: 1576 and 1613|Next to it: \d+ and \d+/);
+    expect(() => withTypedSide(r, 1600, source)).toThrow('Next to it: 1576 and 1613.');
     expect(() => withTypedSide(r, 3, source)).toThrow('Next to it: 8.');
     const built = withComponents(r, { quads: 63, patches: 2 }, 8, source, 'across');
     expect(sized(built)).toEqual([8 * 126 + 1, 1525]);

@@ -86,12 +86,10 @@ export function withTileSide(recipe: Recipe, vertices: number, source: Sides, si
 export function withTypedSide(recipe: Recipe, vertices: number, source: Sides, side: Side = 'both'): Recipe {
   const { grid } = targetById(recipe.target);
   if (sizesOf(grid).includes(vertices)) return withTileSide(recipe, vertices, source, side);
-  const { below, above } = besides(grid, vertices);
-  const next = [below, above].filter((s) => s !== null).join(' and ');
   throw new LevelGridError('size-not-on-ladder', {
     found: `${vertices} vertices a side`,
     expected: 'a size that the target takes',
-    remedy: `Next to it: ${next}.`,
+    remedy: `Next to it: ${besides(grid, vertices).join(' and ')}.`,
   });
 }
 

@@ -36,12 +36,9 @@ export function sizesOf(rule: GridRule): number[] {
 }
 
 /** The sizes that a grid rule allows next to `vertices`: the largest below and the smallest above it. */
-export function besides(rule: GridRule, vertices: number): { below: number | null; above: number | null } {
+export function besides(rule: GridRule, vertices: number): number[] {
   const sizes = sizesOf(rule);
-  return {
-    below: sizes.filter((s) => s < vertices).at(-1) ?? null,
-    above: sizes.find((s) => s > vertices) ?? null,
-  };
+  return [...sizes.filter((s) => s < vertices).slice(-1), ...sizes.filter((s) => s > vertices).slice(0, 1)];
 }
 
 /** The size ladder of a target against a source; `budget` is how many components the target can take. */

@@ -96,7 +96,15 @@ const HEIGHTS: readonly Assumable[] = ['low', 'high'];
 const GROUND: readonly Assumable[] = ['spacing'];
 
 function layoutRows({ recipe, tile, layout }: CardInput): CardRow[] {
-  const rows: CardRow[] = [];
+  const note = 'What the target reports after it has read the file; nothing to type.';
+  const formula = (components: number | undefined, vertices: number): string =>
+    layout && components !== undefined
+      ? `${components} · ${layout.patches} · ${layout.quads} + 1 = ${vertices}`
+      : 'As many as the file holds';
+  const rows = [
+    count(recipe, 'verticesX', 'Vertices, east–west', tile.width, note, formula(layout?.componentsX, tile.width)),
+    count(recipe, 'verticesY', 'Vertices, north–south', tile.height, note, formula(layout?.componentsY, tile.height)),
+  ];
   if (layout) {
     const { quads, patches, componentsX, componentsY } = layout;
     rows.push(
@@ -106,7 +114,7 @@ function layoutRows({ recipe, tile, layout }: CardInput): CardRow[] {
         'Quads per patch',
         quads,
         'Quads along one side of a patch. Set the layout before any scale: it decides how many vertices are read.',
-        'The fewest components of all layouts of this size, unless another one was chosen',
+        recipe.fit.layout ? 'As chosen' : 'The fewest components of all layouts of this size',
       ),
       count(
         recipe,
@@ -134,15 +142,6 @@ function layoutRows({ recipe, tile, layout }: CardInput): CardRow[] {
       ),
     );
   }
-  const note = 'What the target reports after it has read the file; nothing to type.';
-  const formula = (components: number | undefined, vertices: number): string =>
-    layout && components !== undefined
-      ? `${components} · ${layout.patches} · ${layout.quads} + 1 = ${vertices}`
-      : 'As many as the file holds';
-  rows.push(
-    count(recipe, 'verticesX', 'Vertices, east–west', tile.width, note, formula(layout?.componentsX, tile.width)),
-    count(recipe, 'verticesY', 'Vertices, north–south', tile.height, note, formula(layout?.componentsY, tile.height)),
-  );
   return rows;
 }
 

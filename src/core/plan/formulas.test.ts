@@ -2,7 +2,7 @@ import { Parser } from 'expr-eval-fork';
 import fc from 'fast-check';
 import { parseRecipe } from '../recipe';
 import { plan } from './plan';
-import type { SourceFacts } from '.';
+import { wideFacts } from '../../../tests/helpers/facts';
 
 /** What a formula works out to, by an independent reader of sums. */
 function worth(text: string): number {
@@ -17,30 +17,6 @@ function worth(text: string): number {
 
 const decimals = (text: string): number => /\.(\d+)/.exec(text)?.[1]?.length ?? 0;
 
-const facts = (side: number): SourceFacts => ({
-  file: 'cold-ridge.png',
-  info: {
-    format: 'png',
-    width: side,
-    height: side,
-    channels: 1,
-    bitDepth: 16,
-    sampleType: 'uint',
-    byteOrder: null,
-    warnings: [],
-  },
-  warnings: [],
-  stats: {
-    samples: side * side,
-    voids: 0,
-    min: 0,
-    max: 65535,
-    mean: null,
-    distinctCodes: 60000,
-    codeStep: 1,
-  },
-});
-
 test('every formula on the card gives what stands behind it, to the last digit shown', () => {
   let formulas = 0;
   fc.assert(
@@ -54,20 +30,21 @@ test('every formula on the card gives what stands behind it, to the last digit s
         worldScale: fc.constantFrom(1, 0.25, 1 / 3),
         method: fc.constantFrom('resample' as const, 'crop' as const),
         origin: fc.constantFrom('north-west' as const, 'centre' as const),
+        exaggeration: fc.constantFrom(1, 2.5),
         side: fc.constantFrom(1536, 2048, 4033),
       }),
-      ({ target, low, range, spacing, zero, worldScale, method, origin, side }) => {
+      ({ target, low, range, spacing, zero, worldScale, method, origin, exaggeration, side }) => {
         const recipe = parseRecipe({
           version: 2,
           name: 'Cold Ridge',
           source: { low, high: low + range, spacing },
           target,
           fit: { size: target === 'odd-grid' ? 1025 : 1525, worldScale, method, origin },
-          height: { range: 'source', offset: 'sea', sea: zero },
+          height: { range: 'source', offset: 'sea', sea: zero, exaggeration },
           output: { format: 'png' },
         });
-        for (const { id, formula, value, digits } of plan(recipe, facts(side), null).document.card) {
-          const [left, right] = formula.split(' = ');
+        for (const { id, formula, value, digits } of plan(recipe, wideFacts(side), null).document.card) {
+          const [left, right] = formula.replace(/^heights × [\d.]+: /, '').split(' = ');
           if (left === undefined || right === undefined) continue;
           formulas++;
           const shown = worth(right.replace(/ for one tile$/, ''));

@@ -1,36 +1,8 @@
-import type { GroundStatistics, RasterInfo } from '../raster';
-import type { SourceFacts } from '.';
+import type { GroundStatistics } from '../raster';
 import { plan } from '.';
 import { digitsWithin } from './card';
+import { wideFacts as facts } from '../../../tests/helpers/facts';
 import { recipeWith } from '../../../tests/helpers/rasters';
-
-/** Facts of a source of 16 bits whose occurring codes run from `min` to `max`. */
-function facts(width = 1536, height = width, min = 0, max = 65535, over: Partial<RasterInfo> = {}): SourceFacts {
-  return {
-    file: 'kettle-tarn.png',
-    info: {
-      format: 'png',
-      width,
-      height,
-      channels: 1,
-      bitDepth: 16,
-      sampleType: 'uint',
-      byteOrder: null,
-      warnings: [],
-      ...over,
-    },
-    warnings: [],
-    stats: {
-      samples: width * height,
-      voids: 0,
-      min,
-      max,
-      mean: (min + max) / 2,
-      distinctCodes: max - min + 1,
-      codeStep: 1,
-    },
-  };
-}
 
 /** Ground statistics with the given lowest and highest sample. */
 function ground(min: number, max: number, over: Partial<GroundStatistics> = {}): GroundStatistics {

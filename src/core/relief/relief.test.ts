@@ -145,6 +145,35 @@ test('the difference view goes from paper over ochre to madder at its limit and 
   expect([...out]).toEqual([255, 255, 255, 255, 199, 146, 52, 255, 142, 34, 28, 255, 142, 34, 28, 255]);
 });
 
+test('steps look alike however coarse the ground is drawn', () => {
+  const { ink, paper } = MAP_COLOURS.film;
+  const drawn = (shrink: number): number[] => {
+    const out = new Uint8ClampedArray(4);
+    // a slope of 2 % on samples 2.5 m apart, each `shrink`th of them drawn
+    const plane = Float32Array.from({ length: 9 }, (_, i) => (i % 3) * 2.5 * shrink * 0.02);
+    const spacing = { spacingX: 2.5 * shrink, spacingY: 2.5 * shrink };
+    shade(out, plane, 1, 1, {
+      view: 'steps',
+      ...spacing,
+      low: 0,
+      high: 1,
+      relief: 1,
+      step: 0.025,
+      shrink,
+      water: null,
+      ink,
+      paper,
+    });
+    return [...out];
+  };
+  // a step of 25 mm is half a sample wide there
+  const half = paper.map((p, c) => Math.round(p + (ink[c]! - p) / 2));
+  drawn(1)
+    .slice(0, 3)
+    .forEach((v, c) => expect(Math.abs(v - half[c]!)).toBeLessThanOrEqual(1));
+  expect(drawn(8)).toEqual(drawn(1));
+});
+
 test('a legend shows the colours that the map draws, from the least value to the greatest', () => {
   const { ink, paper, sheet } = MAP_COLOURS.film;
   const at = (row: Uint8ClampedArray, i: number): number[] => [...row.subarray(i * 4, i * 4 + 3)];

@@ -4,6 +4,9 @@ import { tintedRelief } from './tinted';
 export const VIEWS = ['relief', 'heights', 'slope', 'steps'] as const;
 export type View = (typeof VIEWS)[number];
 
+/** Slope that is drawn in full ink, in degrees. */
+export const STEEPEST = 60;
+
 export interface ShadeOptions {
   readonly view: View;
   /** Metres between the samples of the grid that is drawn. */
@@ -16,6 +19,8 @@ export interface ShadeOptions {
   readonly relief: number;
   /** Metres of one height step, for the view of steps. */
   readonly step: number;
+  /** Samples of the ground for each one of the grid that is drawn; 1 where all are. */
+  readonly shrink?: number;
   /** Elevation below which ground is hatched as water; null where there is no sea. */
   readonly water: number | null;
   /** Ink, paper and rim colours as RGB. */
@@ -49,18 +54,19 @@ export function shade(
   if (o.water !== null) hatchWater(out, heights, width, height, o.water, o);
 }
 
-/** Slope: white at 0, ink at 60°. Steps: ink where a terrace is a sample wide or more. */
+/** Slope: paper at 0, ink at the steepest. Steps: ink where a terrace is a sample of the ground wide or more. */
 function drawSlope(
   out: Uint8ClampedArray,
   heights: Float32Array,
   width: number,
   height: number,
-  { view, spacingX, spacingY, step, ink, paper }: ShadeOptions,
+  { view, spacingX, spacingY, step, shrink = 1, ink, paper }: ShadeOptions,
 ): void {
   const stride = width + 2;
   const trueX = 1 / (2 * spacingX);
   const trueY = 1 / (2 * spacingY);
-  const spacing = Math.min(spacingX, spacingY);
+  const spacing = Math.min(spacingX, spacingY) / shrink;
+  const steepest = (STEEPEST * Math.PI) / 180;
   for (let y = 0; y < height; y++) {
     let at = (y + 1) * stride + 1;
     let to = y * width * 4;
@@ -73,7 +79,7 @@ function drawSlope(
         h !== h
           ? 0
           : view === 'slope'
-            ? Math.min(1, Math.atan(grade) / (Math.PI / 3))
+            ? Math.min(1, Math.atan(grade) / steepest)
             : Math.min(1, step / (Math.max(grade, 1e-6) * spacing));
       for (let c = 0; c < 3; c++) out[to + c] = paper[c]! + (ink[c]! - paper[c]!) * dark;
       out[to + 3] = 255;

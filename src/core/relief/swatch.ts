@@ -15,9 +15,6 @@ export const MAP_COLOURS: Readonly<Record<'film' | 'night', MapColours>> = {
   night: { ink: [228, 234, 229], paper: [18, 25, 28], sheet: [26, 35, 39] },
 };
 
-/** Slope that is drawn in full ink, in degrees. */
-export const STEEPEST = 60;
-
 /** The colours of a view from its least value to its greatest, `n` of them, as RGBA: what a legend shows. */
 export function swatch(view: View | 'difference', n: number, { ink, paper, sheet }: MapColours): Uint8ClampedArray {
   const out = new Uint8ClampedArray(n * 4);

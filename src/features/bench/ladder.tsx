@@ -88,8 +88,7 @@ export function sidePreview(target: string, vertices: number, samples: number, m
   const rule = targetById(target);
   const rung = ladder(rule.grid, samples, rule.budgets.components).find((r) => r.vertices === vertices);
   if (rung) return effect(rung, method, samples);
-  const { below, above } = besides(rule.grid, vertices);
-  return `not taken by the target; next to it ${[below, above].filter((s) => s !== null).join(' and ')}`;
+  return `not taken by the target; next to it ${besides(rule.grid, vertices).join(' and ')}`;
 }
 
 /**

@@ -18,7 +18,8 @@ function meaning(
   switch (view) {
     case 'relief':
     case 'heights': {
-      const digits = high - low < 10 ? 2 : 0;
+      // both halves of the range in three figures
+      const digits = Math.max(0, 2 - Math.floor(Math.log10((high - low) / 2 || 1)));
       const m = (v: number): string => formatShort(v, digits);
       return { name: 'Elevation, m', values: [m(low), m((low + high) / 2), m(high)] };
     }
@@ -65,8 +66,8 @@ export function Legend({ limit }: { limit: number | null }) {
       <figcaption>{told.name}</figcaption>
       <canvas ref={canvas} width={WIDTH} height={1} aria-hidden="true" className="h-2 w-full border border-ink" />
       <span className="num flex justify-between gap-2" aria-hidden="true">
-        {told.values.map((v) => (
-          <span key={v}>{v}</span>
+        {told.values.map((v, i) => (
+          <span key={i}>{v}</span>
         ))}
       </span>
     </figure>

@@ -83,6 +83,7 @@ const worker: ViewWorker = {
       high: request.high,
       relief: 1,
       step: work.effectiveStep,
+      shrink: scale,
       water: request.water,
       ink: MAP_COLOURS[dark ? 'night' : 'film'].ink,
       paper: MAP_COLOURS[dark ? 'night' : 'film'].paper,
