@@ -1,5 +1,7 @@
 'use client';
-import { Sheet } from '@/ui';
+import { useState } from 'react';
+import { CheckBox, Sheet } from '@/ui';
+import { lettersAct, setLettersAct } from './page-keys';
 
 const KEYS: readonly (readonly [string, string])[] = [
   ['1 … 7', 'go to a step of the chain'],
@@ -10,8 +12,26 @@ const KEYS: readonly (readonly [string, string])[] = [
   ['N', 'light or dark theme'],
   ['← → ↑ ↓', 'move the map, a section end, the wipe, or a rung, whichever has the focus'],
   ['+  −  0', 'zoom the map, show all'],
+  ['Esc', 'closes what lies over the page, takes back what is being typed'],
   ['?', 'this list'],
 ];
+
+/** Single keys can be in the way of speech input. */
+function Letters() {
+  const [act, setAct] = useState(lettersAct);
+  return (
+    <div className="mt-3">
+      <CheckBox
+        label="Single letters and digits are shortcuts"
+        checked={act}
+        onChange={(on) => {
+          setLettersAct(on);
+          setAct(lettersAct());
+        }}
+      />
+    </div>
+  );
+}
 
 export function KeysSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
   return (
@@ -28,6 +48,7 @@ export function KeysSheet({ open, onClose }: { open: boolean; onClose: () => voi
           ))}
         </tbody>
       </table>
+      <Letters />
       <p className="text-quiet mt-3">Number fields take sums: 601*30, 1.5k.</p>
     </Sheet>
   );

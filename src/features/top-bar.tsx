@@ -4,18 +4,18 @@ import { ChevronDown, Keyboard, Moon, Redo2, Sun, Undo2 } from 'lucide-react';
 import { useState } from 'react';
 import { useStore } from 'zustand';
 import { withTarget } from '@/core/edits';
-import { HEIGHT_ENDINGS } from '@/core/formats';
 import { BUILT_IN_TARGETS } from '@/core/targets';
 import {
-  bringInAll,
   DEMO,
   openDemo,
+  OPENABLE_ENDINGS,
   openProject,
   patchSession,
   projectName as nameOfProject,
   redo,
   removeProject,
   renameProject,
+  takeFiles,
   undo,
   unkeptText,
   useRecipe,
@@ -147,6 +147,8 @@ function ProjectMenu() {
 export function TopBar({ onKeys }: { onKeys: () => void }) {
   const recipe = useRecipe((s) => s.recipe);
   const theme = useSession((s) => s.theme);
+  // choices are those of the open project: they have no place beside what was dropped
+  const dropped = useSession((s) => s.dropped !== null);
   const past = useStore(useRecipe.temporal, (s) => s.pastStates.length);
   const future = useStore(useRecipe.temporal, (s) => s.futureStates.length);
   return (
@@ -167,7 +169,7 @@ export function TopBar({ onKeys }: { onKeys: () => void }) {
         <span className="max-wide:sr-only">Level Grid</span>
       </h1>
       <ProjectMenu />
-      <div className="flex items-center gap-1.5">
+      <div className={`items-center gap-1.5 ${dropped ? 'hidden' : 'flex'}`}>
         <span className="text-quiet max-wide:hidden">For</span>
         <Select
           label="Target"
@@ -179,17 +181,17 @@ export function TopBar({ onKeys }: { onKeys: () => void }) {
       </div>
       <FileButton
         label="Heightmap to bring in"
-        accept={HEIGHT_ENDINGS}
+        accept={OPENABLE_ENDINGS}
         multiple
-        onFiles={(files) => void bringInAll(files)}
+        onFiles={(files) => void takeFiles(files)}
       >
         Bring in…
       </FileButton>
       <div className="ml-auto flex items-center">
-        <Button kind="plain" disabled={past === 0} onClick={undo} aria-label="Undo" title="Undo">
+        <Button kind="plain" disabled={past === 0 || dropped} onClick={undo} aria-label="Undo" title="Undo">
           <Undo2 size={16} aria-hidden="true" />
         </Button>
-        <Button kind="plain" disabled={future === 0} onClick={redo} aria-label="Redo" title="Redo">
+        <Button kind="plain" disabled={future === 0 || dropped} onClick={redo} aria-label="Redo" title="Redo">
           <Redo2 size={16} aria-hidden="true" />
         </Button>
         <Button

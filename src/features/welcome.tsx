@@ -1,15 +1,15 @@
 'use client';
 import { useState } from 'react';
-import { HEIGHT_ENDINGS } from '@/core/formats';
-import { bringInAll, DEMO, useSession } from '@/state';
+import { DEMO, OPENABLE_ENDINGS, takeFiles, useSession } from '@/state';
 import { Button, FileButton } from '@/ui';
 
 /** While there is no project but the demo: that it is one, and where one's own heightmap goes. */
 export function Welcome() {
   const isDemo = useSession((s) => s.projectId === DEMO.id);
   const own = useSession((s) => s.projects.some((p) => p.id !== DEMO.id));
+  const dropped = useSession((s) => s.dropped !== null);
   const [over, setOver] = useState(false);
-  if (!isDemo || own || over) return null;
+  if (!isDemo || own || over || dropped) return null;
   return (
     <div
       role="region"
@@ -22,9 +22,9 @@ export function Welcome() {
       <FileButton
         kind="solid"
         label="Your heightmap"
-        accept={HEIGHT_ENDINGS}
+        accept={OPENABLE_ENDINGS}
         multiple
-        onFiles={(files) => void bringInAll(files)}
+        onFiles={(files) => void takeFiles(files)}
       >
         Choose a file…
       </FileButton>

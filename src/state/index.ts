@@ -1,5 +1,6 @@
 export { start } from './controller';
 export * from './defaults';
+export { adoptDropped, leaveDropped, OPENABLE_ENDINGS, takeFiles, typeIntoDropped } from './dropped';
 export { makeDraft, makePack, provePack, recipeKey } from './packing';
 export {
   adopt,

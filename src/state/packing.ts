@@ -42,7 +42,7 @@ export async function provePack(): Promise<boolean> {
   if (sourceKey === null || !pack) return false;
   const label = job?.label === PROVING || job?.label === PROVING_AGAIN ? PROVING_AGAIN : PROVING;
   try {
-    const result = await asJob(label, (report) => workers().prove(sourceKey, pack, { ...typed }, report));
+    const result = await asJob(label, (report) => workers().prove(sourceKey, pack.files, { ...typed }, report));
     stillFor(sourceKey);
     patchSession({ proof: { ...result, key: pack.key } });
     return true;
@@ -61,7 +61,9 @@ export async function makeDraft(vertices: number): Promise<boolean> {
     const used = draftRecipe(recipe, vertices);
     const result = await asJob('Writing the draft', (report) => workers().pack(sourceKey, used, report));
     stillFor(sourceKey);
-    const { proof } = await asJob('Proving the draft', (report) => workers().prove(sourceKey, result, {}, report));
+    const { proof } = await asJob('Proving the draft', (report) =>
+      workers().prove(sourceKey, result.files, {}, report),
+    );
     stillFor(sourceKey);
     patchSession({ draft: { ...result, key: recipeKey(recipe), proof, vertices } });
     return true;

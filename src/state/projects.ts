@@ -110,7 +110,7 @@ export async function bringInAll(files: readonly File[]): Promise<void> {
   });
 }
 
-const editedElsewhere = (file: string): LevelGridError =>
+export const editedElsewhere = (file: string): LevelGridError =>
   new LevelGridError('busy', {
     file,
     found: 'another tab that edits',

@@ -1,9 +1,10 @@
 import { create } from 'zustand';
 import type { ErrorRecord } from '../core/base';
 import type { Keeps } from '../core/edits';
-import type { ChainStep, Plan, SourceFacts } from '../core/plan';
+import type { ChainStep, Plan, PlanDocument, SourceFacts } from '../core/plan';
 import type { Proof, ProofMaps } from '../core/proof';
 import type { GroundStatistics } from '../core/raster';
+import type { Recipe } from '../core/recipe';
 import type { View } from '../core/relief';
 import type { MapPoint } from '../core/view';
 import type { PackResult } from '../workers/protocol';
@@ -45,6 +46,21 @@ export interface Replacement {
   readonly keeps: Keeps;
 }
 
+/** What was dropped and has no source here yet: choices, and where it is a pack, its files. The open project stays. */
+export interface Dropped {
+  /** As it was dropped. */
+  readonly file: string;
+  readonly recipe: Recipe;
+  /** What the page of the pack says; null where only a recipe came. */
+  readonly document: PlanDocument | null;
+  /** The files of the pack; null where only a document came. */
+  readonly files: ReadonlyMap<string, Blob> | null;
+  /** Values typed otherwise than the page says. */
+  readonly typed: Readonly<Record<string, number | string>>;
+  /** The files held against their own page. */
+  readonly proof: Proof | null;
+}
+
 /** Parts of the page that a narrow window shows one at a time, over the map. */
 export type Pane = 'bench' | 'section' | 'card';
 
@@ -75,6 +91,7 @@ export interface Session {
   readonly draft: Draft | null;
   /** What a replaced source changed, until it has been looked at. */
   readonly replacement: Replacement | null;
+  readonly dropped: Dropped | null;
   /** A project that was asked for and has lost its source; `other`: a file that was given to it and is another one. */
   readonly orphan: { readonly project: Orphan; readonly other: File | null } | null;
   /** A file that was refused and could be read as a headerless one. */
@@ -120,6 +137,7 @@ export const useSession = create<Session>()(() => ({
   pack: null,
   draft: null,
   replacement: null,
+  dropped: null,
   orphan: null,
   refusedFile: null,
   proof: null,

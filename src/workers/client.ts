@@ -120,8 +120,14 @@ export class WorkerClient {
     this.start(undefined, () => this.jobs.previews(blob, layouts, side) as Promise<Outcome<readonly RawPreview[]>>);
   zip = (files: ReadonlyMap<string, Blob>) =>
     this.start(undefined, () => this.jobs.zip(files) as Promise<Outcome<Blob>>);
-  prove = (id: string, pack: PackResult, typed: Record<string, number | string>, report?: Report) =>
-    this.start(report, (stop, told) => this.jobs.prove(id, pack, typed, stop, told));
+  unzip = (blob: Blob, name: string) =>
+    this.start(undefined, () => this.jobs.unzip(blob, name) as Promise<Outcome<ReadonlyMap<string, Blob>>>);
+  prove = (
+    id: string | null,
+    files: ReadonlyMap<string, Blob>,
+    typed: Record<string, number | string>,
+    report?: Report,
+  ) => this.start(report, (stop, told) => this.jobs.prove(id, files, typed, stop, told));
 
   tile = (request: TileRequest) => this.view.tile(request);
   profile = (id: string, recipe: Recipe, work: Work, a: MapPoint, b: MapPoint, count: number) =>

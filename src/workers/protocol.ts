@@ -50,9 +50,12 @@ export interface JobWorker {
   /** How a headerless file looks in each of these readings. */
   previews(blob: Blob, layouts: readonly RawLayout[], side: number): Promise<Outcome<readonly RawPreview[]>>;
   zip(files: ReadonlyMap<string, Blob>): Promise<Outcome<Blob>>;
+  /** The files of a zipped pack. */
+  unzip(blob: Blob, name: string): Promise<Outcome<ReadonlyMap<string, Blob>>>;
+  /** `id`: the source that the files are held against; null: there is none. */
   prove(
-    id: string,
-    pack: PackResult,
+    id: string | null,
+    files: ReadonlyMap<string, Blob>,
     typed: Record<string, number | string>,
     stop: StopFlag,
     report: ReportWire,

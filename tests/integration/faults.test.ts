@@ -608,6 +608,13 @@ const FAULTS: readonly Fault[] = [
   },
   {
     into: 'page',
+    what: 'another recipe in import.json than beside it',
+    parts: {},
+    change: page((d) => ({ ...d, recipe: { ...d.recipe, name: 'Gullsward' } })),
+    named: /another recipe than recipe\.json/,
+  },
+  {
+    into: 'page',
     what: 'a draft that calls itself the real thing',
     parts: {},
     change: (folder) => {

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { ASSUMABLE } from '../recipe';
+import { ASSUMABLE, recipeSchema } from '../recipe';
 
 /**
  * States of a check: the interface gives each a shape and a word. A caution has a cure; what can't be done better with
@@ -106,6 +106,8 @@ export const planDocumentSchema = z.object({
   target: z.string(),
   /** Vertices per side of a tile where this is a draft of a recipe of another size; null for the real thing. */
   draft: nullable.default(null),
+  /** The choices that all of it comes from: the page alone opens as a project. */
+  recipe: recipeSchema,
   /** What the source was found to hold: what the values rest on. */
   source: z.object({
     file: z.string(),

@@ -185,6 +185,7 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
     name: recipe.name ?? baseName(source.file),
     target: target.id,
     draft: recipe.draft ?? null,
+    recipe,
     source: {
       file: source.file,
       width: info.width,

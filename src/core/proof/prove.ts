@@ -7,7 +7,7 @@ import {
   type JobContext,
   type JsonKind,
 } from '../base';
-import { parseRecipeText, documentError, type Recipe } from '../recipe';
+import { parseRecipe, parseRecipeText, documentError, type Recipe } from '../recipe';
 import { compareFiles, type Seen } from './compare-files';
 import { decoderFor } from './decoders';
 import { ErrorMap, ErrorMeter, LineFit, type ErrorFigures } from './error-meter';
@@ -29,6 +29,7 @@ import {
   placesOf,
   readGround,
   TIE,
+  unitNameOf,
   type ExpectedGrid,
   type ExpectedHeights,
   type Page,
@@ -97,7 +98,7 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
   const claimed = expectedHeights(recipe, claimsOf(page, facts));
   const list = checkFileList(page, recipe, grid);
   const sizes = checkGrid(page, recipe, grid, facts);
-  checks.push(list, sizes, checkPlacement(page, grid), ...checkMarkdown(page, markdown));
+  checks.push(list, sizes, checkPlacement(page, grid), ...recipeCheck(page, recipe), ...checkMarkdown(page, markdown));
   const { wrong, found } = valueChecks(page, values, expectedCard(recipe, facts, grid, claimed), decoder, grid);
   checks.push(...found);
   const budget = budgetOf(page, claimed);
@@ -169,11 +170,32 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
       checks,
       wrongValues: wrong,
       spots,
+      unit: unitNameOf(page.target),
       seams: { compared: findings.seamsCompared, different: findings.seamsDifferent },
       rim: reference ? rimOf(recipe, grid, facts) : null,
     },
     maps: read?.maps ?? null,
   };
+}
+
+/** The page opens as a project by the recipe in it: there are not two. */
+function recipeCheck(page: Page, recipe: Recipe): ProofCheck[] {
+  if (page.recipe === undefined || same(page.recipe, recipe)) return [];
+  return [
+    {
+      id: 'two-recipes',
+      state: 'fault',
+      message: 'import.json holds another recipe than recipe.json: the values of one may not be those of the other.',
+    },
+  ];
+}
+
+function same(value: unknown, recipe: Recipe): boolean {
+  try {
+    return JSON.stringify(parseRecipe(value)) === JSON.stringify(recipe);
+  } catch {
+    return false;
+  }
 }
 
 const labelOf = (page: Page, id: string): string => page.card.find((r) => r.id === id)?.label ?? id;

@@ -35,6 +35,8 @@ export interface SpotProof {
   /** World heights in metres; a clipped spot is expected to show the end of the range. */
   readonly expected: number | null;
   readonly shown: number | null;
+  /** What the target reads out there, in its own unit. */
+  readonly shownInUnit: number | null;
 }
 
 export interface Proof {
@@ -62,6 +64,8 @@ export interface Proof {
   /** Card rows whose typed value is wrong. */
   readonly wrongValues: readonly string[];
   readonly spots: readonly SpotProof[];
+  /** What the target measures in. */
+  readonly unit: string;
   readonly seams: { readonly compared: number; readonly different: number };
   readonly rim: { readonly west: number; readonly east: number; readonly north: number; readonly south: number } | null;
 }

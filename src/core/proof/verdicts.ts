@@ -1,7 +1,7 @@
 import { formatLength, formatNumber, formatShort } from '../base';
 import { ErrorMeter, type ErrorFigures } from './error-meter';
 import type { Seen } from './compare-files';
-import { codeOf, elevationOf, type ExpectedHeights, type GroundValue, type Page, type Place } from './twin';
+import { codeOf, elevationOf, unitOf, type ExpectedHeights, type GroundValue, type Page, type Place } from './twin';
 import type { Findings, Proof, ProofCheck, SpotProof } from './types';
 
 /*
@@ -19,6 +19,7 @@ export function spotProofs(
 ): SpotProof[] {
   return page.spots.map((spot): SpotProof => {
     const foundCode = codes.get(spot.id) ?? null;
+    const shown = foundCode === null ? null : heightOf(foundCode);
     const within = spot.elevation === null ? null : Math.min(heights.high, Math.max(heights.low, spot.elevation));
     return {
       id: spot.id,
@@ -27,7 +28,8 @@ export function spotProofs(
       expectedCode: spot.code,
       foundCode,
       expected: within === null ? null : within - heights.zero,
-      shown: foundCode === null ? null : heightOf(foundCode),
+      shown,
+      shownInUnit: shown === null ? null : shown / unitOf(page.target),
     };
   });
 }

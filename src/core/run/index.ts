@@ -4,3 +4,4 @@ export * from './fit';
 export * from './zip';
 export * from './piece-pool';
 export { importPage, typedText } from './import-page';
+export { readDocument, readPack, type PackDocuments } from './pack-documents';

@@ -8,6 +8,7 @@ import { Button, Mark } from '@/ui';
 import { useSession } from '@/state';
 import { useChangedRows, usePlan } from '../hooks';
 import { paneClass } from '../panes';
+import { saidText } from '../row-words';
 import { Checks } from './checks';
 
 /** Rows that one line of layout says together. */
@@ -43,14 +44,6 @@ function CopyButton({ text, label }: { text: string; label: string }) {
     </button>
   );
 }
-
-/** How a row of words is said. */
-const WORDS: Readonly<Record<string, string>> = {
-  little: 'little-endian',
-  big: 'big-endian',
-  north: 'north',
-  south: 'south',
-};
 
 function Row({ row, provisional, changed }: { row: CardRow; provisional: boolean; changed: boolean }) {
   const [open, setOpen] = useState(false);
@@ -91,7 +84,7 @@ function Row({ row, provisional, changed }: { row: CardRow; provisional: boolean
               ≈{' '}
             </span>
           )}
-          {typeof row.value === 'number' ? formatNumber(row.value, row.digits) : (WORDS[row.value] ?? row.value)}
+          {typeof row.value === 'number' ? formatNumber(row.value, row.digits) : saidText(row)}
         </span>
         <span className="num text-quiet text-[12px] w-5">{row.unit}</span>
         <CopyButton text={typedText(row)} label={row.label} />

@@ -5,6 +5,7 @@ import { prove } from '../../core/proof';
 import { allocateSamples, memoryRaster, StatisticsCollector, storedBytes } from '../../core/raster';
 import {
   factsOf,
+  filesOfZip,
   measureGround,
   PiecePool,
   run,
@@ -100,18 +101,30 @@ const worker: JobWorker = {
       new Response(zipOf([...files].map(([name, blob]) => blobSource(blob, name)))).blob(),
     ),
 
-  prove: (id, pack, typed, stop, report) =>
+  unzip: (blob, name) =>
+    outcome('reading the zip', async () => {
+      if (blob.size > MAX_HELD_BYTES)
+        throw new LevelGridError('too-large', {
+          file: name,
+          found: `${blob.size} bytes`,
+          expected: `at most ${MAX_HELD_BYTES} bytes in the browser`,
+          remedy: 'Unpack it, and prove the folder on the command line.',
+        });
+      const files = filesOfZip(new Uint8Array(await blob.arrayBuffer()), name);
+      return new Map([...files].map(([n, bytes]) => [n, new Blob([bytes as Uint8Array<ArrayBuffer>])]));
+    }),
+
+  prove: (id, files, typed, stop, report) =>
     outcome('proving the pack', async () =>
       prove(
         {
           file: (name) => {
-            const blob = pack.files.get(name);
+            const blob = files.get(name);
             return blob ? sharedSource(blob, name) : null;
           },
-          reference: counted(id),
+          ...(id === null ? {} : { reference: counted(id), maps: true }),
           typed,
-          others: [...pack.files.keys()],
-          maps: true,
+          others: [...files.keys()],
         },
         jobOf(stop, report),
       ),

@@ -8,6 +8,7 @@ import type { Page } from './page';
 
 /** Metres of one unit that positions and heights are typed in. */
 export const unitOf = (target: string): number => (target === 'component-grid' ? 0.01 : 1);
+export const unitNameOf = (target: string): string => (target === 'component-grid' ? 'cm' : 'm');
 
 const near = (a: number, b: number, slack: number): boolean => Math.abs(a - b) <= slack;
 

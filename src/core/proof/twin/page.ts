@@ -73,6 +73,8 @@ export const pageSchema = z.object({
   name: text,
   target: text,
   draft: nullable,
+  /** The recipe once more; packs of earlier versions don't hold it. */
+  recipe: z.unknown().optional(),
   source: z
     .object({
       file: text,

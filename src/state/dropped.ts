@@ -1,0 +1,163 @@
+import { LevelGridError } from '../core/base';
+import { renamed } from '../core/edits';
+import { HEIGHT_ENDINGS, isHeightName } from '../core/formats';
+import { readDocument, readPack, type PackDocuments } from '../core/run';
+import { asJob } from './jobs';
+import { openSource } from './opening';
+import { provePack, recipeKey } from './packing';
+import { bringInAll, editedElsewhere } from './projects';
+import { useRecipe } from './recipe-store';
+import { patchSession, useSession, type Dropped } from './session';
+import { showError, workers } from './workers';
+
+/** Endings of everything that can be brought in: height files, and what Level Grid has written. */
+export const OPENABLE_ENDINGS: readonly string[] = [...HEIGHT_ENDINGS, '.json', '.zip'];
+
+const DOCUMENTS = ['import.json', 'recipe.json'];
+const ends = (ending: string) => (file: File) => file.name.toLowerCase().endsWith(ending);
+
+/**
+ * Takes whatever files were dropped or chosen: height files become projects; a recipe, an import page or a pack (zipped
+ * or not) opens with the source that lies beside it, or waits for one.
+ */
+export async function takeFiles(files: readonly File[]): Promise<void> {
+  const zips = files.filter(ends('.zip'));
+  const documents = files.filter(ends('.json'));
+  const known = documents.filter((f) => DOCUMENTS.includes(f.name));
+  try {
+    if (zips[0] && zips.length + documents.length === 1) await takeZip(zips[0], files);
+    else if (known.length > 0) await takePack(files, known);
+    else if (documents[0] && zips.length + documents.length === 1) await takeDocument(documents[0], files);
+    else if (zips.length + documents.length > 0) throw severalAtOnce(zips.length + documents.length);
+    else await bringInAll(files);
+  } catch (reason) {
+    showError(reason, 'opening what was dropped');
+  }
+}
+
+const severalAtOnce = (count: number): LevelGridError =>
+  new LevelGridError('usage', {
+    found: `${count} packs or documents at once`,
+    expected: 'one',
+    remedy: 'Drop one pack, recipe or import page, if you like with its source.',
+  });
+
+/** A height file that came along and is none of the pack's own. */
+function sourceBeside(files: readonly File[], { document }: PackDocuments): File | null {
+  const own = new Set(document?.files.map((f) => f.name));
+  const heights = files.filter((f) => isHeightName(f.name) && !own.has(f.name));
+  return heights.find((f) => f.name === document?.source.file) ?? (heights.length === 1 ? (heights[0] ?? null) : null);
+}
+
+async function takeDocument(file: File, files: readonly File[]): Promise<void> {
+  const found = readDocument(await file.text(), file.name);
+  await offer({ ...waiting(file.name, found), files: null }, sourceBeside(files, found));
+}
+
+async function takeZip(zip: File, files: readonly File[]): Promise<void> {
+  const inside = await workers().unzip(zip, zip.name).done;
+  await takeFilesOfPack(zip.name, inside, files);
+}
+
+async function takePack(files: readonly File[], [document]: readonly File[]): Promise<void> {
+  const folder = document?.webkitRelativePath.split('/')[0];
+  await takeFilesOfPack(folder === undefined || folder === '' ? 'The pack' : folder, byName(files), files);
+}
+
+/** A document that came alone is called by its own name. */
+const single = (files: readonly File[], name: string): string =>
+  files.length === 1 && files[0] ? files[0].name : name;
+
+const byName = (files: readonly File[]): ReadonlyMap<string, Blob> => new Map(files.map((f) => [f.name, f]));
+
+async function takeFilesOfPack(name: string, inside: ReadonlyMap<string, Blob>, files: readonly File[]): Promise<void> {
+  const [page, recipe] = await Promise.all(DOCUMENTS.map((n) => inside.get(n)?.text() ?? Promise.resolve(null)));
+  const found = recipe ? readPack(recipe, page ?? null) : readDocument(page ?? '', 'import.json');
+  const whole = found.document !== null && recipe !== null && found.document.files.some((f) => inside.has(f.name));
+  const source = sourceBeside(files, found);
+  // a source that lay beside the pack is none of its files
+  const own = new Map([...inside].filter(([n, blob]) => blob !== source || n !== source?.name));
+  await offer({ ...waiting(whole ? name : single(files, name), found), files: whole ? own : null }, source);
+}
+
+const waiting = (file: string, { recipe, document }: PackDocuments): Dropped => ({
+  file,
+  recipe:
+    recipe.name === undefined ? renamed(recipe, document?.name ?? file.replace(/\.[^.]*$/, '').slice(0, 80)) : recipe,
+  document,
+  files: null,
+  typed: {},
+  proof: null,
+});
+
+/** Opens with the source that came along; else shows what can be done without one. */
+async function offer(dropped: Dropped, source: File | null): Promise<void> {
+  patchSession({ error: null });
+  if (source) {
+    await openDropped(dropped, source, source.name);
+    return;
+  }
+  patchSession({ dropped, pane: null });
+  if (dropped.files) await proveDropped();
+}
+
+/** The dropped pack, held against its own page with what was typed. */
+async function proveDropped(): Promise<void> {
+  const { dropped } = useSession.getState();
+  if (!dropped?.files) return;
+  const { files, typed } = dropped;
+  try {
+    const { proof } = await asJob('Proving the pack', (report) => workers().prove(null, files, { ...typed }, report));
+    const now = useSession.getState().dropped;
+    // a proof of other files, or of older values, is nobody's
+    if (now?.files === files && now.typed === typed) patchSession({ dropped: { ...now, proof } });
+  } catch (reason) {
+    showError(reason, 'proving the pack');
+  }
+}
+
+/** Notes what the target holds for one row; null: as the page says. */
+export function typeIntoDropped(row: string, value: number | string | null): void {
+  const { dropped } = useSession.getState();
+  if (!dropped) return;
+  const { [row]: _, ...others } = dropped.typed;
+  patchSession({ dropped: { ...dropped, typed: value === null ? others : { ...others, [row]: value } } });
+  void proveDropped();
+}
+
+export function leaveDropped(): void {
+  patchSession({ dropped: null });
+}
+
+/** Opens what was dropped as a project for this source; a pack is proved against it. */
+export async function adoptDropped(source: Blob, file: string): Promise<void> {
+  const { dropped } = useSession.getState();
+  if (!dropped) return;
+  try {
+    await openDropped(dropped, source, file);
+  } catch (reason) {
+    showError(reason, 'reading the source');
+  }
+}
+
+async function openDropped({ recipe, document, files, typed }: Dropped, blob: Blob, file: string): Promise<void> {
+  if (useSession.getState().following) throw editedElsewhere(file);
+  const opened = await openSource({
+    id: crypto.randomUUID(),
+    name: file,
+    file,
+    blob,
+    raw: recipe.source.raw ?? null,
+    recipe,
+    typed,
+    step: files ? 'proof' : 'fit',
+    section: null,
+    kept: null,
+    overview: null,
+  });
+  if (!opened) return;
+  patchSession({ dropped: null });
+  if (!document || !files) return;
+  patchSession({ pack: { document, files, key: recipeKey(useRecipe.getState().recipe) }, pane: 'bench' });
+  await provePack();
+}
