@@ -77,6 +77,7 @@ function program(done: (code: number) => void): Command {
     .requiredOption('--recipe <file>', 'the recipe (JSON)')
     .requiredOption('--out <folder>', 'where the files go')
     .option('--zip', 'add one zip of the same files')
+    .option('--prove', 'prove the pack before it is put in place; its pages tell what was found')
     .option('--replace', 'write over older files that are not of this pack')
     .option('--workers <n>', 'threads that encode pictures (default: as many as cores, at most 8)')
     .option('--draft <vertices>', 'a draft pack at this rung (vertices per side of a tile)')
@@ -89,6 +90,7 @@ function program(done: (code: number) => void): Command {
           recipe: string;
           out: string;
           zip?: boolean;
+          prove?: boolean;
           draft?: string;
           workers?: string;
           replace?: boolean;

@@ -61,7 +61,8 @@ function parseTyped(pairs: readonly string[]): Record<string, string> {
   return out;
 }
 
-function proofText(proof: Proof): string {
+/** A proof in the words of the command line. */
+export function proofText(proof: Proof): string {
   const { encodingError: e, groundError: g, clipped } = proof;
   const figures = (f: { max: number; mean: number; rms: number }): string[] => [
     formatLength(f.max),

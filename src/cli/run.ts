@@ -1,21 +1,31 @@
 import { readFile } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
 import path from 'node:path';
-import { formatBytes, LevelGridError } from '../core/base';
+import { formatBytes, LevelGridError, type ByteSource } from '../core/base';
 import { planDocumentSchema, type PlanDocument } from '../core/plan';
 import { draftRecipe } from '../core/edits';
 import { parseRecipeText, type Recipe } from '../core/recipe';
-import { PACK_DOCUMENTS, PiecePool, run, zipOf } from '../core/run';
+import { prove, proofLines, type Proof } from '../core/proof';
+import { PACK_DOCUMENTS, PiecePool, run, withProofHtml, withProofMarkdown, zipOf } from '../core/run';
 import { tileBaseName } from '../core/tiles';
 import { DiskFolder, fileSource, nodePieceThread, nodeSha256 } from '../io/node';
 import { onExit } from './ending';
 import { fromCaller } from './files';
 import { checkLines, withProgress, type CommandResult } from './output';
 import { recipeAndSource } from './plan';
+import { proofText } from './prove';
 
 export async function runCommand(
   files: readonly string[],
-  options: { recipe: string; out: string; zip?: boolean; draft?: string; workers?: string; replace?: boolean },
+  options: {
+    recipe: string;
+    out: string;
+    zip?: boolean;
+    draft?: string;
+    workers?: string;
+    replace?: boolean;
+    prove?: boolean;
+  },
 ): Promise<CommandResult> {
   const { recipe: full, source } = await recipeAndSource(options.recipe, files);
   const recipe = options.draft === undefined ? full : draftRecipe(full, draftSide(options.draft));
@@ -33,6 +43,7 @@ export async function runCommand(
   const pieces = { encode: pool.encode, inFlight: pool.size + 2 };
   const zipName = `${tileBaseName(recipe, source.name.replace(/\.[^.]*$/, ''))}.zip`;
   const names = (document: PlanDocument): string[] => [...document.files.map((f) => f.name), ...PACK_DOCUMENTS];
+  const found: { proof: Proof | null } = { proof: null };
   try {
     const document = await withProgress('Writing', (job) =>
       run(
@@ -42,17 +53,27 @@ export async function runCommand(
         {
           hasher: nodeSha256,
           pieces,
-          ...(options.zip ? { extra: [zipName], writeExtra: (done) => writeZip(folder, names(done), zipName) } : {}),
+          extra: options.zip ? [zipName] : [],
+          writeExtra: async (done) => {
+            if (options.prove) found.proof = await proveUnfinished(folder, names(done), source, done.source.file);
+            if (options.zip) await writeZip(folder, names(done), zipName);
+          },
         },
         job,
       ),
     );
+    const { proof } = found;
     const written = [...names(document), ...(options.zip ? [zipName] : [])];
     const sources = await Promise.all(written.map((n) => fileSource(path.join(directory, n))));
     return {
-      json: { ...document, written },
-      text: [...sources.map((s) => `${s.name}  ${formatBytes(s.size)}`), '', checkLines(document.checks)].join('\n'),
-      fine: document.checks.every((c) => c.state !== 'fault'),
+      json: { ...document, written, ...(proof ? { proof } : {}) },
+      text: [
+        ...sources.map((s) => `${s.name}  ${formatBytes(s.size)}`),
+        '',
+        checkLines(document.checks),
+        ...(proof ? ['', proofText(proof)] : []),
+      ].join('\n'),
+      fine: document.checks.every((c) => c.state !== 'fault') && proof?.holds !== false,
     };
   } finally {
     await pool.end();
@@ -99,6 +120,37 @@ function draftSide(text: string): number {
     expected: 'a rung of the ladder',
     remedy: 'Give the vertices per side, such as 505.',
   });
+}
+
+/**
+ * Proves the pack before any of it is visible, and has its pages tell what was found: they are whole, or are not there.
+ */
+async function proveUnfinished(
+  folder: DiskFolder,
+  names: readonly string[],
+  source: ByteSource,
+  sourceName: string,
+): Promise<Proof> {
+  const { proof } = await withProgress('Proving', (job) =>
+    prove(
+      {
+        file: async (name) => (names.includes(name) ? fileSource(folder.unfinished(name)) : null),
+        reference: source,
+        hasher: nodeSha256,
+        others: names,
+      },
+      job,
+    ),
+  );
+  const lines = proofLines(proof, sourceName);
+  for (const [name, tell] of [
+    ['import.md', withProofMarkdown],
+    ['import.html', withProofHtml],
+  ] as const) {
+    const page = await readFile(folder.unfinished(name), 'utf8');
+    await folder.rewrite(name, tell(page, lines));
+  }
+  return proof;
 }
 
 /** The zip is a file of the pack: it is made of the others before any of them is visible. */

@@ -1,5 +1,8 @@
 import { draftRecipe } from '../core/edits';
+import { proofLines, type Proof } from '../core/proof';
 import type { Recipe } from '../core/recipe';
+import { withProofHtml, withProofMarkdown } from '../core/run';
+import type { PackResult } from '../workers/protocol';
 import { asJob, givenUp } from './jobs';
 import { useRecipe } from './recipe-store';
 import { patchSession, useSession } from './session';
@@ -44,12 +47,28 @@ export async function provePack(): Promise<boolean> {
   try {
     const result = await asJob(label, (report) => workers().prove(sourceKey, pack.files, { ...typed }, report));
     stillFor(sourceKey);
-    patchSession({ proof: { ...result, key: pack.key } });
+    const told = Object.keys(typed).length === 0 ? { pack: await withProof(pack, result.proof) } : {};
+    stillFor(sourceKey);
+    patchSession({ ...told, proof: { ...result, key: pack.key } });
     return true;
   } catch (reason) {
     showError(reason, 'proving the pack');
     return false;
   }
+}
+
+/** The pack with its printed pages telling what the proof found; what was typed otherwise is no fault of the pack. */
+async function withProof<P extends PackResult>(pack: P, proof: Proof): Promise<P> {
+  const lines = proofLines(proof, pack.document.source.file);
+  const files = new Map(pack.files);
+  for (const [name, tell] of [
+    ['import.md', withProofMarkdown],
+    ['import.html', withProofHtml],
+  ] as const) {
+    const page = await files.get(name)?.text();
+    if (page !== undefined) files.set(name, new Blob([tell(page, lines)]));
+  }
+  return { ...pack, files };
 }
 
 /** Writes and proves a draft on `vertices` per side of a tile. It has a state of its own: the pack is not touched. */
@@ -65,7 +84,7 @@ export async function makeDraft(vertices: number): Promise<boolean> {
       workers().prove(sourceKey, result.files, {}, report),
     );
     stillFor(sourceKey);
-    patchSession({ draft: { ...result, key: recipeKey(recipe), proof, vertices } });
+    patchSession({ draft: { ...(await withProof(result, proof)), key: recipeKey(recipe), proof, vertices } });
     return true;
   } catch (reason) {
     showError(reason, 'writing the draft');

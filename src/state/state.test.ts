@@ -86,6 +86,9 @@ beforeEach(async () => {
   await broughtIn('kettle-tarn.png');
 });
 
+/** As much of a proof as the page's own state needs. */
+const PROVED = { holds: true, compared: 'source', checks: [] };
+
 test('a file shows its header facts at once and is kept when it is whole', async () => {
   const bringing = state.bringIn(file('far-shore.png'));
   await settle();
@@ -277,12 +280,12 @@ test('a pack is proved with what is typed; where that fails the pack before it s
   await settle();
   expect(session().job?.label).toBe('Writing the pack');
   const files = new Map([['recipe.json', new Blob([JSON.stringify(recipe())])]]);
-  workers().packed.at(-1)!.resolve({ document: {}, files });
+  workers()
+    .packed.at(-1)!
+    .resolve({ document: { source: { file: 'kettle-tarn.png' } }, files });
   await settle();
   expect(session().job?.label).toBe('Proving the pack');
-  workers()
-    .proved.at(-1)!
-    .resolve({ proof: { holds: true }, maps: null });
+  workers().proved.at(-1)!.resolve({ proof: PROVED, maps: null });
   expect(await making).toBe(true);
   const { pack, proof } = session();
   expect(pack).toMatchObject({ key: state.recipeKey(recipe()) });
@@ -291,7 +294,9 @@ test('a pack is proved with what is typed; where that fails the pack before it s
   state.noteTyped('height-scale', 7);
   const again = state.makePack();
   await settle();
-  workers().packed.at(-1)!.resolve({ document: {}, files });
+  workers()
+    .packed.at(-1)!
+    .resolve({ document: { source: { file: 'kettle-tarn.png' } }, files });
   await settle();
   expect(workers().proved.at(-1)!.typed).toEqual({ 'height-scale': 7 });
   workers().proved.at(-1)!.reject(cancelled());
@@ -314,12 +319,12 @@ test('a draft has a state of its own: pack and proof of the full recipe stay as 
   await settle();
   expect(session().job?.label).toBe('Writing the draft');
   expect(workers().packed.at(-1)!.recipe).toMatchObject({ draft: 253, fit: { size: 253 } });
-  workers().packed.at(-1)!.resolve({ document: {}, files: new Map() });
+  workers()
+    .packed.at(-1)!
+    .resolve({ document: { source: { file: 'kettle-tarn.png' } }, files: new Map() });
   await settle();
   expect(session().job?.label).toBe('Proving the draft');
-  workers()
-    .proved.at(-1)!
-    .resolve({ proof: { holds: true }, maps: null });
+  workers().proved.at(-1)!.resolve({ proof: PROVED, maps: null });
   expect(await making).toBe(true);
   expect(session().draft).toMatchObject({ vertices: 253, key: state.recipeKey(recipe()), proof: { holds: true } });
   expect(session().pack).toBe(pack);
@@ -568,7 +573,7 @@ test('a pack that is being made when another project is opened is dropped, and s
   expect(late.cancelled).toBe(true);
   expect(session().notice).toBe('kettle-tarn: writing the pack was stopped, because far-shore was opened.');
   // a worker that could not be stopped in the middle hands it over all the same
-  late.resolve({ document: {}, files: new Map() });
+  late.resolve({ document: { source: { file: 'kettle-tarn.png' } }, files: new Map() });
   expect(await making).toBe(false);
   expect(session()).toMatchObject({ pack: null, proof: null, job: null, error: null });
   expect(session().projectId).not.toBe(first);
@@ -577,7 +582,9 @@ test('a pack that is being made when another project is opened is dropped, and s
 test('a second proof while one runs: only the one with the newer values counts', async () => {
   const making = state.makePack();
   await settle();
-  workers().packed.at(-1)!.resolve({ document: {}, files: new Map() });
+  workers()
+    .packed.at(-1)!
+    .resolve({ document: { source: { file: 'kettle-tarn.png' } }, files: new Map() });
   await settle();
   const early = workers().proved.at(-1)!;
   state.noteTyped('heightScale', 7);
@@ -587,7 +594,7 @@ test('a second proof while one runs: only the one with the newer values counts',
   expect(session().job?.label).toBe('Proving the pack again');
   const late = workers().proved.at(-1)!;
   expect(late.typed).toEqual({ heightScale: 7 });
-  early.resolve({ proof: { holds: true }, maps: null });
+  early.resolve({ proof: PROVED, maps: null });
   expect(await making).toBe(false);
   expect(session().proof).toBeNull();
   late.resolve({ proof: { holds: false }, maps: null });

@@ -10,7 +10,13 @@ const DEMO = path.resolve('public/demo');
 test('the pack: files that an independent reader agrees with, the same as the command line writes', async ({ app }) => {
   await go(app, 'Hand over');
   const files = await downloaded(app, () => app.getByRole('button', { name: 'Download the pack' }).click());
-  expect(Object.keys(files).sort()).toEqual(['Kettle-Tarn.png', 'import.json', 'import.md', 'recipe.json']);
+  expect(Object.keys(files).sort()).toEqual([
+    'Kettle-Tarn.png',
+    'import.html',
+    'import.json',
+    'import.md',
+    'recipe.json',
+  ]);
   expect(await sharp(files['Kettle-Tarn.png']).metadata()).toMatchObject({
     width: 1525,
     height: 1525,
@@ -18,7 +24,7 @@ test('the pack: files that an independent reader agrees with, the same as the co
     depth: 'ushort',
   });
   await expect(link(app, 'Proof')).toContainText('6.5 mm at most');
-  await expect(link(app, 'Hand over')).toContainText('4 files');
+  await expect(link(app, 'Hand over')).toContainText('5 files');
   const folder = mkdtempSync(path.join(os.tmpdir(), 'level-grid-'));
   try {
     writeFileSync(path.join(folder, 'recipe.json'), files['recipe.json']!);
@@ -30,6 +36,8 @@ test('the pack: files that an independent reader agrees with, the same as the co
       path.join(DEMO, 'kettle-tarn.png'),
       '--out',
       path.join(folder, 'pack'),
+      // a pack of the page is proved as it is made, and says so
+      '--prove',
     ]);
     expect(status).toBe(0);
     for (const name of Object.keys(files))
@@ -82,7 +90,7 @@ test('saving straight into a folder writes the same names', async ({ app }) => {
   });
   await go(app, 'Hand over');
   await app.getByRole('button', { name: 'Save into a folder…' }).click();
-  await expect(link(app, 'Hand over')).toContainText('4 files');
+  await expect(link(app, 'Hand over')).toContainText('5 files');
   await expect
     .poll(() =>
       app.evaluate(async () => {
@@ -93,7 +101,7 @@ test('saving straight into a folder writes the same names', async ({ app }) => {
         return names.sort();
       }),
     )
-    .toEqual(['Kettle-Tarn.png true', 'import.json true', 'import.md true', 'recipe.json true']);
+    .toEqual(['Kettle-Tarn.png true', 'import.html true', 'import.json true', 'import.md true', 'recipe.json true']);
   // the same pack again asks nothing; another one names what it would replace
   await app.getByRole('button', { name: 'Save into a folder…' }).click();
   await expect(app.getByRole('dialog')).toHaveCount(0);

@@ -212,7 +212,16 @@ test('at 4033 samples a side: the same bytes from the page with two threads and 
   };
   const byCommand = (recipe: Uint8Array, out: string): ((name: string) => Buffer) => {
     writeFileSync(path.join(folder, 'recipe.json'), recipe);
-    const call = ['dist/cli.mjs', 'run', '--recipe', path.join(folder, 'recipe.json'), smaller, '--out', out];
+    const call = [
+      'dist/cli.mjs',
+      'run',
+      '--recipe',
+      path.join(folder, 'recipe.json'),
+      smaller,
+      '--out',
+      out,
+      '--prove',
+    ];
     expect(spawnSync(process.execPath, call).status).toBe(0);
     return (name) => readFileSync(path.join(out, name));
   };
@@ -232,7 +241,13 @@ test('at 4033 samples a side: the same bytes from the page with two threads and 
     );
     const one = await oneThread();
     const command = byCommand(two['recipe.json']!, path.join(folder, `pack ${step}`));
-    expect(Object.keys(two).sort()).toEqual(['import.json', 'import.md', 'mid-ridge.png', 'recipe.json']);
+    expect(Object.keys(two).sort()).toEqual([
+      'import.html',
+      'import.json',
+      'import.md',
+      'mid-ridge.png',
+      'recipe.json',
+    ]);
     for (const [name, bytes] of Object.entries(two)) {
       expect(Buffer.compare(one[name]!, bytes), name).toBe(0);
       expect(Buffer.compare(command(name), bytes), name).toBe(0);

@@ -42,9 +42,9 @@ interface Input {
   readonly withSource: boolean;
 }
 
-/** What a page says besides: how values came about, what they cost, earlier checks, the words of a layout, derived figures. */
+/** What a page says besides: how values came about, what they cost, earlier checks, the words of a layout, derived figures; packs of earlier versions hold no recipe there. */
 const NOT_JUDGED =
-  /^import\.json\.(checks|cost|typing|layoutReason|layoutText|source\.file|card\.#\.(assumed|exact|digits|formula|note|fits)|files\.#\.role|height\.(effectiveStep|sourceStep|jitterPercent|terraceAt2Percent))/;
+  /^import\.json\.(checks|cost|typing|layoutReason|layoutText|source\.file|card\.#\.(assumed|exact|digits|formula|note|fits)|files\.#\.role|height\.(effectiveStep|sourceStep|jitterPercent|terraceAt2Percent)|recipe$)/;
 /** The same without a source: how high the ground is and how much of it is clipped can't be known. */
 const UNKNOWN_ALONE = /^import\.json\.(height\.(ground|clipped)|spots|source)|^recipe\.json/;
 /** Choices of the recipe that make no difference to this pack: it is resampled, and nothing overshoots. */
@@ -59,6 +59,8 @@ function differences(a: unknown, b: unknown): string {
 
 const matters = (place: string, withSource: boolean): boolean =>
   !NOT_JUDGED.test(place) && !NO_DIFFERENCE.test(place) && (withSource || !UNKNOWN_ALONE.test(place));
+
+const hasRecipe = (of: unknown): of is { recipe: unknown } => typeof of === 'object' && of !== null && 'recipe' in of;
 
 /** What was changed in a pack that still holds, by its path without numbers: see the allowed ones. */
 const path = (a: unknown, b: unknown, at = ''): string | null => {
@@ -80,8 +82,9 @@ const path = (a: unknown, b: unknown, at = ''): string | null => {
 export const packDocuments: Target<Input> = {
   name: 'pack documents',
   make: (chance) => {
-    const file = chance.one(['import.json', 'import.json', 'import.json', 'recipe.json', 'import.md']);
-    const tear = file === 'import.md' || chance.in(5);
+    const file = chance.one(['import.json', 'import.json', 'import.json', 'recipe.json', 'import.md', 'import.html']);
+    const printed = file === 'import.md' || file === 'import.html';
+    const tear = printed || chance.in(5);
     // the changes are made from the numbers that are drawn here, when the pack is there
     return {
       file,
@@ -108,8 +111,11 @@ export const packDocuments: Target<Input> = {
         throw new Error(
           `a proof that says nothing: ${/.{0,120}(NaN|Infinity|undefined|\[object).{0,60}/.exec(JSON.stringify(proof.checks))?.[0]}`,
         );
-      if (proof.holds && file !== 'import.md') {
-        const filled = (of: unknown): unknown => (file === 'recipe.json' ? parseRecipe(of) : of);
+      if (proof.holds && !/\.(md|html)$/.test(file)) {
+        const filled = (of: unknown): unknown =>
+          file === 'recipe.json'
+            ? parseRecipe(of)
+            : { ...(of as object), ...(hasRecipe(of) ? { recipe: parseRecipe(of.recipe) } : {}) };
         const changed = path(filled(made.documents.get(file)), filled(JSON.parse(text)));
         if (changed !== null && matters(file + changed, withSource))
           throw new Error(

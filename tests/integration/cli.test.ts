@@ -184,6 +184,7 @@ describe('plan, run and prove', () => {
     const ran = call('run', '--recipe', 'r.json', 'hills.png', '--out', 'deep/pack', '--zip', '--json');
     expect(ran.code).toBe(0);
     expect(readdirSync(inFolder('deep/pack')).sort()).toEqual([
+      'import.html',
       'import.json',
       'import.md',
       'kettle-r00c00.png',
@@ -235,7 +236,13 @@ describe('plan, run and prove', () => {
     call('run', '--recipe', 'r.json', 'hills.png', '--out', 'kept');
     const before = readFileSync(inFolder('kept/kettle.png'));
     expect(call('run', '--recipe', 'r.json', 'cut.png', '--out', 'kept').code).toBe(1);
-    expect(readdirSync(inFolder('kept')).sort()).toEqual(['import.json', 'import.md', 'kettle.png', 'recipe.json']);
+    expect(readdirSync(inFolder('kept')).sort()).toEqual([
+      'import.html',
+      'import.json',
+      'import.md',
+      'kettle.png',
+      'recipe.json',
+    ]);
     expect(readFileSync(inFolder('kept/kettle.png')).equals(before)).toBe(true);
   });
   test('recipes that can’t be used are refused with the key and no file written', () => {

@@ -98,17 +98,19 @@ const text = (folder: MemoryFolder, name: string): string => new TextDecoder().d
 const put = (folder: MemoryFolder, name: string, value: string): void => {
   folder.files.set(name, new TextEncoder().encode(value));
 };
-/** import.json changed and import.md printed from it, so that only what they say is wrong. */
+/** import.json changed and both pages printed from it, so that only what they say is wrong. */
 const page =
   (edit: (document: PlanDocument) => object) =>
   (folder: MemoryFolder): void => {
     const document = edit(JSON.parse(text(folder, 'import.json')) as PlanDocument) as PlanDocument;
     put(folder, 'import.json', JSON.stringify(document));
-    const { importPage } = jest.requireActual<{ importPage: (d: unknown, t: unknown) => string }>(
-      '@/core/run/import-page',
-    );
+    const { importPage, importPageHtml } = jest.requireActual<{
+      importPage: (d: unknown, t: unknown) => string;
+      importPageHtml: (d: unknown, t: unknown, terrain: null) => string;
+    }>('@/core/run/page');
     const { targetById } = jest.requireActual<{ targetById: (id: string) => unknown }>('@/core/targets');
     put(folder, 'import.md', importPage(document, targetById(document.target)));
+    put(folder, 'import.html', importPageHtml(document, targetById(document.target), null));
   };
 const json =
   (edit: (document: PlanDocument) => object) =>
@@ -576,6 +578,30 @@ const FAULTS: readonly Fault[] = [
     parts: {},
     change: (folder) => put(folder, 'import.md', text(folder, 'import.md').replace(/\| 162\.\d+ \|/, '| 262.1118 |')),
     named: /Height scale is 262\.1118, not 162\.1118/,
+  },
+  {
+    into: 'page',
+    what: 'a value changed in import.html only',
+    parts: {},
+    change: (folder) =>
+      put(
+        folder,
+        'import.html',
+        text(folder, 'import.html').replace(/<td class="n">162\.\d+<\/td>/, '<td>262.1118</td>'),
+      ),
+    named: /import\.html contradicts import\.json: Height scale is 262\.1118/,
+  },
+  {
+    into: 'page',
+    what: 'the height of a spot changed in import.html only',
+    parts: {},
+    change: (folder) =>
+      put(
+        folder,
+        'import.html',
+        text(folder, 'import.html').replace(/(Highest<\/td>(?:<td[^>]*>[^<]*<\/td>){2}<td[^>]*>)[^<]*/, '$17.00'),
+      ),
+    named: /import\.html contradicts import\.json: Highest has another height/,
   },
   {
     into: 'page',

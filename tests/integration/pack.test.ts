@@ -163,7 +163,7 @@ describe('a pack', () => {
     expect(document.files[0]?.sha256).toMatch(/^[0-9a-f]{64}$/);
     for (const word of ['Height scale', 'Highest', 'SHA-256', 'Read the vertices per side'])
       expect(text('import.md')).toContain(word);
-    for (const n of ['import.json', 'import.md', 'recipe.json'])
+    for (const n of ['import.json', 'import.md', 'import.html', 'recipe.json'])
       expect(text(n)).not.toMatch(/20\d\d-\d\d|\/work|\/tmp/);
   });
 });

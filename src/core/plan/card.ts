@@ -415,13 +415,13 @@ function groundFormula(recipe: Recipe, g: Geometry, axis: 'x' | 'y', unit: numbe
 }
 
 function offsetFormula(origin: Recipe['fit']['origin'], way: 'east' | 'north', extent: number, unit: number): string {
-  const e = formatShort(extent, 6);
+  const e = `${formatShort(extent, 6)} m`;
+  const inUnit = unit === 1 ? '' : ` / ${unit} m`;
   if (origin === 'north-west') return 'The world’s zero lies at the north-west vertex: 0';
-  if (origin === 'centre')
-    return `The world’s zero lies at the centre: ${way === 'east' ? '−' : ''}${e} m / 2 / ${unit} m`;
+  if (origin === 'centre') return `The world’s zero lies at the centre: ${way === 'east' ? '−' : ''}${e} / 2${inUnit}`;
   return way === 'east'
     ? 'The world’s zero lies at the south-west vertex: 0'
-    : `The world’s zero lies at the south-west vertex: ${e} m / ${unit} m`;
+    : `The world’s zero lies at the south-west vertex: ${e}${inUnit}`;
 }
 
 /** Most that rounding the card's values can move a height, in metres. */

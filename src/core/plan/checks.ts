@@ -212,14 +212,23 @@ function placeChecks({ recipe, target, info, geometry: g }: ChecksInput, say: Sa
     );
   } else say('fit', 'rim', 'holds', 'The source covers every vertex: no rim.');
   if (cut === 0) return;
-  const kept = Math.min(g.width / info.width, g.height / info.height);
-  const message = `${plural(cut, 'sample')} of the source ${cut === 1 ? 'is' : 'are'} cut off along a side`;
+  const [width, height] = [Math.min(g.width, info.width), Math.min(g.height, info.height)];
   if (method === 'pad') {
     const at = [Math.floor((g.width - info.width) / 2), Math.floor((g.height - info.height) / 2)];
-    say('fit', 'cut', 'caution', `${message} although the grid is padded.`, {
-      repair: { label: 'lay it in the middle', path: ['fit', 'at'], value: at },
-    });
-  } else say('fit', 'cut', kept < LEAST_KEPT ? 'note' : 'holds', `${message}; ${percent(Math.min(1, kept))} are kept.`);
+    say(
+      'fit',
+      'cut',
+      'caution',
+      `${plural(cut, 'sample')} of the source ${cut === 1 ? 'is' : 'are'} cut off along a side although the grid is padded.`,
+      { repair: { label: 'lay it in the middle', path: ['fit', 'at'], value: at } },
+    );
+  } else
+    say(
+      'fit',
+      'cut',
+      Math.min(width / info.width, height / info.height) < LEAST_KEPT ? 'note' : 'holds',
+      `${width} × ${height} of the source’s ${info.width} × ${info.height} samples are kept, ${percent((width * height) / (info.width * info.height))}; the rest is cut off.`,
+    );
 }
 
 function budgetChecks({ recipe, target, info, geometry: g, tiles, choice }: ChecksInput, say: Say): void {

@@ -301,7 +301,7 @@ describe('checks', () => {
       'rim of 116 vertices',
     );
     expect(check(plan(recipeWith({ fit: { size: 1398, method: 'crop' } }), facts(), null), 'cut')?.message).toContain(
-      '138 samples',
+      '1398 × 1398 of the source’s 1536 × 1536 samples are kept, 83 %',
     );
     expect(check(plan(recipeWith({ fit: { size: 1525 } }), facts(1536, 1200), null), 'square')?.state).toBe('caution');
   });

@@ -2,3 +2,4 @@ export * from './prove';
 export { decoderFor, type TargetDecoder, type TypedValues } from './decoders';
 export type { ErrorFigures } from './error-meter';
 export * from './types';
+export { proofLines } from './summary';

@@ -18,7 +18,7 @@ import {
   checkFileList,
   checkGrid,
   checkHeights,
-  checkMarkdown,
+  checkPrinted,
   checkPlacement,
   checkSpots,
   elevationOf,
@@ -34,6 +34,7 @@ import {
   type ExpectedHeights,
   type Page,
   type Place,
+  type PrintedPages,
   type SourceFacts,
   type SourceReading,
 } from './twin';
@@ -58,7 +59,7 @@ const PAGE: JsonKind = {
 };
 
 /** The documents of a pack, read and checked. */
-async function readDocuments(input: ProofInput): Promise<{ page: Page; recipe: Recipe; markdown: string | null }> {
+async function readDocuments(input: ProofInput): Promise<{ page: Page; recipe: Recipe; printed: PrintedPages }> {
   const text = await readPackText(await input.file('import.json'), 'import.json');
   const value = parseJson(text, PAGE, 'import.json');
   if (typeof value === 'object' && value !== null && 'card' in value && !('source' in value)) {
@@ -72,9 +73,15 @@ async function readDocuments(input: ProofInput): Promise<{ page: Page; recipe: R
   const page = pageSchema.safeParse(value);
   if (!page.success) throw documentError(page.error, 'pack document', 'import.json', value);
   const recipe = parseRecipeText(await readPackText(await input.file('recipe.json'), 'recipe.json'), 'recipe.json');
-  const source = await input.file('import.md');
-  const markdown = source ? await readPackText(source, 'import.md').catch(() => null) : null;
-  return { page: page.data, recipe, markdown };
+  const printed = async (name: string): Promise<string | null> => {
+    const source = await input.file(name);
+    return source ? readPackText(source, name).catch(() => null) : null;
+  };
+  return {
+    page: page.data,
+    recipe,
+    printed: { markdown: await printed('import.md'), html: await printed('import.html') },
+  };
 }
 
 /**
@@ -84,7 +91,7 @@ async function readDocuments(input: ProofInput): Promise<{ page: Page; recipe: R
  * open tile.
  */
 export async function prove(input: ProofInput, job?: JobContext): Promise<{ proof: Proof; maps: ProofMaps | null }> {
-  const { page, recipe, markdown } = await readDocuments(input);
+  const { page, recipe, printed } = await readDocuments(input);
   const checks: ProofCheck[] = [];
   const values = typedValues(page, input.typed ?? {});
   const decoder = decoderFor(page.target, values);
@@ -98,7 +105,7 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
   const claimed = expectedHeights(recipe, claimsOf(page, facts));
   const list = checkFileList(page, recipe, grid);
   const sizes = checkGrid(page, recipe, grid, facts);
-  checks.push(list, sizes, checkPlacement(page, grid), ...recipeCheck(page, recipe), ...checkMarkdown(page, markdown));
+  checks.push(list, sizes, checkPlacement(page, grid), ...recipeCheck(page, recipe), ...checkPrinted(page, printed));
   const { wrong, found } = valueChecks(page, values, expectedCard(recipe, facts, grid, claimed), decoder, grid);
   checks.push(...found);
   const budget = budgetOf(page, claimed);

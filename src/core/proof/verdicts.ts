@@ -94,8 +94,8 @@ export function seamCheck({ seamsCompared, seamsDifferent }: Findings): ProofChe
     state: seamsDifferent > 0 ? 'fault' : 'holds',
     message:
       seamsDifferent > 0
-        ? `${formatNumber(seamsDifferent, 0)} of ${count(seamsCompared, 'vertex', 'vertices')} on shared edges differ between neighbours.`
-        : `All ${count(seamsCompared, 'vertex', 'vertices')} on shared edges are the same in both tiles.`,
+        ? `${formatNumber(seamsDifferent, 0)} of ${count(seamsCompared, 'pair', 'pairs')} of vertices on shared edges differ between neighbours.`
+        : `All ${count(seamsCompared, 'pair', 'pairs')} of vertices on shared edges are the same in both tiles.`,
   };
 }
 

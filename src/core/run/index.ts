@@ -3,5 +3,5 @@ export * from './source';
 export * from './fit';
 export * from './zip';
 export * from './piece-pool';
-export { importPage, typedText } from './import-page';
+export { importPage, importPageHtml, typedText, withProofHtml, withProofMarkdown } from './page';
 export { readDocument, readPack, type PackDocuments } from './pack-documents';

@@ -14,7 +14,7 @@ import { boundsToCount, clipBounds, plan, voidRefusal, type Plan, type PlanDocum
 import { datumAbout, GroundCollector, groundStatistics, type GroundStatistics } from '../raster';
 import type { Recipe } from '../recipe';
 import { fittedGround } from './fit';
-import { importPage } from './import-page';
+import { importPage, importPageHtml, TerrainPicture } from './page';
 import { countSource, type CountedSource } from './source';
 import { TileWriter } from './tile-writer';
 
@@ -30,7 +30,7 @@ export interface RunOptions {
 }
 
 /** Documents that every pack holds beside its height files. */
-export const PACK_DOCUMENTS = ['import.json', 'import.md', 'recipe.json'] as const;
+export const PACK_DOCUMENTS = ['import.json', 'import.md', 'import.html', 'recipe.json'] as const;
 
 /** The source's span in height samples: what a histogram of the ground is expected to fill. */
 export function spanOf({ facts }: CountedSource, datum: number): { low: number; high: number } {
@@ -83,7 +83,8 @@ export async function measureGround(
 }
 
 /**
- * Writes the pack of a recipe: height files, `import.json`, `import.md` and `recipe.json`. Reads the source once to
+ * Writes the pack of a recipe: height files, `import.json`, the same to read as `import.md` and
+ * `import.html`, and `recipe.json`. Reads the source once to
  * count it and once or twice to fit it (twice where the height range comes from the fitted ground). On any fault or
  * cancellation nothing becomes visible in `folder`. A source that was counted before is not counted again.
  */
@@ -118,6 +119,7 @@ export async function run(
       work.datum,
     );
     const writer = new TileWriter(work.tiles, current.document.files, recipe, folder, hasher, pieces ?? {});
+    const picture = new TerrainPicture(work.geometry.width, work.geometry.height);
     const tally: QuantiseTally = { below: 0, above: 0, voids: 0 };
     const writing = partOf(job, measured ? 0.5 : 0.2, 1);
     const { width } = work.geometry;
@@ -130,6 +132,7 @@ export async function run(
       const codes = room.subarray(0, rows * width);
       quantise(codes, band.place ?? band.data, work.quantiser, tally);
       if (tally.voids > 0) throw voidRefusal(tally.voids, counted.facts.file);
+      picture.add(y, codes);
       await writer.write(y, codes, width);
       writing.report?.(y + rows, work.geometry.height);
     }
@@ -144,6 +147,8 @@ export async function run(
     };
     await writeText(folder, 'import.json', `${JSON.stringify(document, null, 2)}\n`);
     await writeText(folder, 'import.md', importPage(document, work.target));
+    const terrain = picture.png(document.height.step, document.fit.spacing);
+    await writeText(folder, 'import.html', importPageHtml(document, work.target, terrain));
     await writeText(folder, 'recipe.json', `${JSON.stringify(recipe, null, 2)}\n`);
     await options.writeExtra?.(document);
     // all passes have seen the same bytes, or nothing is shown

@@ -30,6 +30,28 @@ const componentGrid: Target = {
     { when: 'after', text: 'Read the vertices per side that the target reports; another number means another layout.' },
     { when: 'look', text: 'Go to the check spots and compare position and height.' },
   ],
+  stepsOfTiles: [
+    { when: 'before', text: 'Keep all tiles of this pack in one folder of their own, and none of an older pack.' },
+    { when: 'before', text: 'Start a new terrain from a file and choose tile no. 1 of the placement table.' },
+    {
+      when: 'type',
+      text: 'Set the component layout first. It is that of one tile: quads in a patch, patches in a component, components each way.',
+    },
+    {
+      when: 'type',
+      text: 'Type the ground scale for east and north, then the height scale: they are the same for every tile.',
+    },
+    {
+      when: 'type',
+      text: 'Type the offsets of tile no. 1: east and north from its row of the placement table, the height offset from the values. The height offset is the same for every tile.',
+    },
+    {
+      when: 'after',
+      text: 'Bring in the other tiles in the order of the placement table, each at its own components east and south, counted from the north-west tile, or at its own east and north.',
+    },
+    { when: 'after', text: 'Count the tiles, and read the vertices per side that the target reports for each.' },
+    { when: 'look', text: 'Go along the seams, then to the check spots, and compare position and height.' },
+  ],
 };
 
 const oddGrid: Target = {
@@ -58,6 +80,26 @@ const oddGrid: Target = {
     { when: 'type', text: 'Import the RAW with 16 bits, and the byte order and row order that this page states.' },
     { when: 'after', text: 'Move the terrain to the base elevation.' },
     { when: 'look', text: 'Go to the check spots and compare position and height.' },
+  ],
+  stepsOfTiles: [
+    {
+      when: 'before',
+      text: 'Make one terrain for each tile and set its vertices per side before anything else; a later change resets the heights.',
+    },
+    {
+      when: 'type',
+      text: 'Type both extents and the height range, in metres. They are those of one tile, and the same for every tile.',
+    },
+    { when: 'type', text: 'Import each RAW with 16 bits, and the byte order and row order that this page states.' },
+    {
+      when: 'after',
+      text: 'Move each terrain to the east and north of its row of the placement table, and all of them to the base elevation. Where the target places a terrain by another corner, take that corner: these are of the north-west one.',
+    },
+    {
+      when: 'after',
+      text: 'Count the terrains. Where the target asks which ones touch, name the neighbours of the placement table.',
+    },
+    { when: 'look', text: 'Go along the seams, then to the check spots, and compare position and height.' },
   ],
 };
 

@@ -64,5 +64,7 @@ export const targetSchema = z.strictObject({
   wrongSize: z.string().min(1),
   wrongDepth: z.string().min(1),
   steps: z.array(step).min(1),
+  /** The same where the ground is split into several files. */
+  stepsOfTiles: z.array(step).min(1),
 });
 export type Target = z.infer<typeof targetSchema>;

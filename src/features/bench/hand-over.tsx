@@ -149,9 +149,9 @@ export function HandOver() {
           )}
         </div>
         <Hint>
-          {plan.document.files.length + 3} files:{' '}
+          {plan.document.files.length + 4} files:{' '}
           {plan.document.files.length === 1 ? plan.document.files[0]?.name : `${plan.document.files.length} tiles`},
-          import.md, import.json, recipe.json. It is proved as it is made.
+          import.html to read and print, import.md, import.json, recipe.json. It is proved as it is made.
         </Hint>
       </Group>
       {rung > 0 && (
@@ -198,7 +198,7 @@ export function HandOver() {
       <ReplaceSheet picked={picked} onClose={() => setPicked(null)} />
       <Group title="Steps in the target">
         <ol className="flex flex-col gap-1 list-decimal pl-4 text-[13px] leading-[17px]">
-          {target.steps.map((s) => (
+          {(plan.document.files.length > 1 ? target.stepsOfTiles : target.steps).map((s) => (
             <li key={s.text}>{s.text}</li>
           ))}
         </ol>

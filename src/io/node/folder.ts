@@ -9,6 +9,7 @@ import {
   realpath,
   rename,
   rm,
+  writeFile,
   rmdir,
   stat,
   type FileHandle,
@@ -109,6 +110,15 @@ export class DiskFolder implements SinkFolder {
         foreign.slice(0, 4).join(', '),
         foreign.length === 1 ? 'an older file' : `${foreign.length} older files`,
       );
+  }
+
+  /** Writes a file of the unfinished work anew. */
+  async rewrite(name: string, text: string): Promise<void> {
+    try {
+      await writeFile(this.unfinished(name), text, { flush: true });
+    } catch (reason) {
+      throw writeFault(reason, name);
+    }
   }
 
   async open(name: string): Promise<ByteSink> {

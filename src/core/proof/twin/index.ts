@@ -5,4 +5,4 @@ export * from './ground';
 export * from './heights';
 export * from './card';
 export * from './page-json';
-export * from './page-markdown';
+export * from './page-printed';

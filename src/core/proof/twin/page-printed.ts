@@ -1,4 +1,5 @@
 import type { ProofCheck } from '../types';
+import { linesOfHtml, tablesOfHtml } from './html';
 import { numbersOf, tablesOf } from './markdown';
 import type { Page, PageRow } from './page';
 
@@ -8,14 +9,29 @@ export const asTyped = ({ value, digits }: Pick<PageRow, 'value' | 'digits'>): s
 
 type Rows = readonly (readonly string[])[];
 
+/** The printed pages of a pack; null where one is missing. */
+export interface PrintedPages {
+  readonly markdown: string | null;
+  /** Packs of earlier versions have none. */
+  readonly html: string | null;
+}
+
 /**
- * The printed page, read back: every value, spot, place and file on it must say what import.json says, which is proved
- * on its own. What is typed is typed from here.
+ * The printed pages, read back: every value, spot, place and file on them must say what import.json says, which is
+ * proved on its own. What is typed is typed from here.
  */
-export function checkMarkdown(page: Page, text: string | null): ProofCheck[] {
-  if (text === null)
+export function checkPrinted(page: Page, { markdown, html }: PrintedPages): ProofCheck[] {
+  if (markdown === null)
     return [{ id: 'page', state: 'fault', message: 'The import page (import.md) is missing or can’t be read.' }];
-  const tables = tablesOf(text);
+  const checks = [contradictions(page, 'import.md', markdown, tablesOf(markdown))];
+  if (html !== null) checks.push(contradictions(page, 'import.html', linesOfHtml(html), tablesOfHtml(html)));
+  const wrong = checks.filter((c) => c !== null);
+  if (wrong.length > 0) return wrong;
+  const which = html === null ? 'The import page says' : 'Both import pages, import.md and import.html, say';
+  return [{ id: 'page', state: 'holds', message: `${which} the same as import.json, value for value.` }];
+}
+
+function contradictions(page: Page, file: string, text: string, tables: Map<string, Rows>): ProofCheck | null {
   const wrong = [
     ...checkHead(page, text),
     ...checkValues(page, tables.get('Values to type') ?? []),
@@ -23,11 +39,10 @@ export function checkMarkdown(page: Page, text: string | null): ProofCheck[] {
     ...(page.placement.length > 1 ? checkPlacement(page, tables.get('Placement') ?? []) : []),
     ...checkFiles(page, tables.get('Files') ?? []),
   ];
-  if (wrong.length === 0)
-    return [{ id: 'page', state: 'holds', message: 'The import page says the same as import.json, value for value.' }];
+  if (wrong.length === 0) return null;
   const shown = wrong.slice(0, 4).join('; ');
   const more = wrong.length > 4 ? `; and ${wrong.length - 4} more` : '';
-  return [{ id: 'page', state: 'fault', message: `The import page contradicts import.json: ${shown}${more}.` }];
+  return { id: 'page', state: 'fault', message: `${file} contradicts import.json: ${shown}${more}.` };
 }
 
 /** Printed numbers agree to the last digit that is printed. */

@@ -1,0 +1,102 @@
+import { zlibSync } from 'fflate';
+import { concatBytes } from '../../base';
+import { pngChunk, pngFilterRow, PNG_SIGNATURE } from '../../formats';
+import { MAP_COLOURS, shade } from '../../relief';
+
+/** Cells along the longer side of the picture of the terrain: enough to know the ground again. */
+const CELLS = 480;
+
+/** Collects a small picture of what is written: the mean of the codes in each cell. Fed with whole rows, in order. */
+export class TerrainPicture {
+  private readonly cell: number;
+  readonly columns: number;
+  readonly rows: number;
+  private readonly sums: Float64Array;
+
+  constructor(
+    private readonly width: number,
+    private readonly height: number,
+  ) {
+    this.cell = Math.max(1, Math.ceil(Math.max(width, height) / CELLS));
+    this.columns = Math.ceil(width / this.cell);
+    this.rows = Math.ceil(height / this.cell);
+    this.sums = new Float64Array(this.columns * this.rows);
+  }
+
+  /** `codes` holds whole rows from row `y`. */
+  add(y: number, codes: Uint16Array): void {
+    const { width, cell, columns, sums } = this;
+    const count = codes.length / width;
+    for (let row = 0; row < count; row++) {
+      let at = row * width;
+      const to = Math.floor((y + row) / cell) * columns;
+      for (let c = 0; c < columns; c++) {
+        const end = row * width + Math.min(width, (c + 1) * cell);
+        let sum = 0;
+        for (; at < end; at++) sum += codes[at]!;
+        sums[to + c]! += sum;
+      }
+    }
+  }
+
+  /** The relief as a PNG of 8 bits a channel; `step`: metres per code, `spacing`: metres from vertex to vertex. */
+  png(step: number, spacing: { readonly x: number; readonly y: number }): Uint8Array {
+    const { cell, columns, rows, width, height, sums } = this;
+    const stride = columns + 2;
+    const heights = new Float32Array(stride * (rows + 2));
+    let low = Infinity;
+    let high = -Infinity;
+    for (let r = 0; r < rows; r++)
+      for (let c = 0; c < columns; c++) {
+        const samples = Math.min(cell, width - c * cell) * Math.min(cell, height - r * cell);
+        const h = (sums[r * columns + c]! / samples) * step;
+        heights[(r + 1) * stride + c + 1] = h;
+        low = Math.min(low, h);
+        high = Math.max(high, h);
+      }
+    // the ground ends there: no slope is seen at its border
+    for (let r = 1; r <= rows; r++) {
+      heights[r * stride] = heights[r * stride + 1]!;
+      heights[(r + 1) * stride - 1] = heights[(r + 1) * stride - 2]!;
+    }
+    heights.copyWithin(0, stride, 2 * stride);
+    heights.copyWithin((rows + 1) * stride, rows * stride, (rows + 1) * stride);
+    const pixels = new Uint8ClampedArray(columns * rows * 4);
+    shade(pixels, heights, columns, rows, {
+      view: 'relief',
+      spacingX: spacing.x * cell,
+      spacingY: spacing.y * cell,
+      low,
+      high,
+      relief: 1.5,
+      step,
+      water: null,
+      ...MAP_COLOURS.film,
+    });
+    return pngOfPixels(pixels, columns, rows);
+  }
+}
+
+/** RGBA pixels as a PNG of three channels. */
+function pngOfPixels(pixels: Uint8ClampedArray, width: number, height: number): Uint8Array {
+  const header = new Uint8Array(13);
+  const view = new DataView(header.buffer);
+  view.setUint32(0, width);
+  view.setUint32(4, height);
+  header.set([8, 2, 0, 0, 0], 8);
+  const bytes = width * 3;
+  const filtered = new Uint8Array((bytes + 1) * height);
+  let above: Uint8Array = new Uint8Array(bytes);
+  for (let y = 0; y < height; y++) {
+    const row = new Uint8Array(bytes);
+    for (let x = 0; x < width; x++) for (let c = 0; c < 3; c++) row[x * 3 + c] = pixels[(y * width + x) * 4 + c]!;
+    pngFilterRow(filtered, y * (bytes + 1), row, above, 3);
+    above = row;
+  }
+  return concatBytes([
+    PNG_SIGNATURE,
+    pngChunk('IHDR', [header]),
+    pngChunk('IDAT', [zlibSync(filtered, { level: 9 })]),
+    pngChunk('IEND', []),
+  ]);
+}

@@ -1,0 +1,23 @@
+import { proofList, PROOF_BEGIN, PROOF_END } from './html';
+
+/** What a page says of the proof: a verdict and what was compared. Plain sentences. */
+export const UNPROVED = 'Not proved when this page was written.';
+
+const HEADING = '## Proof\n\n';
+
+/** A page of a pack with the result of its proof; unchanged where it has no place for one. */
+export function withProofMarkdown(page: string, lines: readonly string[]): string {
+  const from = page.indexOf(HEADING);
+  if (from < 0) return page;
+  const start = from + HEADING.length;
+  const end = page.indexOf('\n\n## ', start);
+  if (end < 0) return page;
+  const text = lines.map((l) => `- ${l.replace(/\s*[\r\n]+\s*/g, ' ')}`).join('\n');
+  return page.slice(0, start) + text + page.slice(end);
+}
+
+export function withProofHtml(page: string, lines: readonly string[]): string {
+  const from = page.indexOf(PROOF_BEGIN);
+  const end = page.indexOf(PROOF_END);
+  return from < 0 || end < from ? page : page.slice(0, from) + proofList(lines) + page.slice(end + PROOF_END.length);
+}
