@@ -21,16 +21,23 @@ export function Verdict({ proof, aside }: { proof: Proof; aside?: string | undef
 
 const FIGURES = ['largest', 'mean', 'RMS'] as const;
 
-export function Errors({ proof }: { proof: Proof }) {
+/** `onShow`: goes to where an error is largest. */
+export function Errors({ proof, onShow }: { proof: Proof; onShow?: (kind: 'encoding' | 'ground') => void }) {
   const { encodingError: e, groundError: g } = proof;
-  const row = (label: string, f: { max: number; mean: number; rms: number }) => (
+  const row = (kind: 'encoding' | 'ground', label: string, f: { max: number; mean: number; rms: number }) => (
     <tr>
       <th scope="row" className="font-normal text-left">
         {label}
       </th>
       {[f.max, f.mean, f.rms].map((v, i) => (
         <td key={FIGURES[i]} className="num text-right text-[13px]">
-          {formatLength(v)}
+          {i === 0 && v > 0 && onShow ? (
+            <Button kind="link" aria-label={`Show the largest ${kind} error`} onClick={() => onShow(kind)}>
+              {formatLength(v)}
+            </Button>
+          ) : (
+            formatLength(v)
+          )}
         </td>
       ))}
     </tr>
@@ -49,8 +56,8 @@ export function Errors({ proof }: { proof: Proof }) {
           </tr>
         </thead>
         <tbody>
-          {row('Encoding', e)}
-          {g && row('Ground', g)}
+          {row('encoding', 'Encoding', e)}
+          {g && row('ground', 'Ground', g)}
         </tbody>
       </table>
       <Hint>

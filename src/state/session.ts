@@ -113,8 +113,12 @@ export interface Session {
   readonly section: SectionLine | null;
   /** 0..1 along the section line, under the pointer. */
   readonly sectionAt: number | null;
-  /** A spot that the map should go to; counts up so that the same spot can be asked for again. */
-  readonly goTo: { readonly spot: string; readonly count: number } | null;
+  /** Where the map should go: a check spot or a vertex. Counts up so that the same can be asked for again. */
+  readonly goTo: {
+    readonly spot: string | null;
+    readonly vertex: MapPoint | null;
+    readonly count: number;
+  } | null;
   readonly theme: 'film' | 'night';
 }
 
@@ -168,7 +172,22 @@ export const goToStep = (step: ChainStep): void => patchSession({ step, pane: 'b
 export function showSpot(spot: string): void {
   useSession.setState((s) => ({
     pane: null,
-    goTo: { spot, count: (s.goTo?.count ?? 0) + 1 },
+    goTo: { spot, vertex: null, count: (s.goTo?.count ?? 0) + 1 },
     view: s.view === 'difference' ? 'relief' : s.view,
   }));
+}
+
+/** Goes to where the difference of this kind is largest. */
+export function showWorst(kind: Session['errorKind']): void {
+  useSession.setState((s) => {
+    const worst = s.proof?.maps?.worst[kind];
+    if (!worst) return {};
+    const { x, y } = worst;
+    return {
+      pane: null,
+      view: 'difference',
+      errorKind: kind,
+      goTo: { spot: null, vertex: { x, y }, count: (s.goTo?.count ?? 0) + 1 },
+    };
+  });
 }

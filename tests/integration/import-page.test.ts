@@ -276,7 +276,7 @@ test.each(CASES)('every number of the page is explained: $what', async (c) => {
         'North offset': north / 0.01,
         'Mask edge to edge, quads': width - 1,
         'Mask texel per vertex': width,
-        'Mask of the whole source, quads': SIDE - 1,
+        'Mask of the source, quads': SIDE - 1,
         'It begins, quads east': -c.at[0],
         'It begins, quads south': -c.at[1],
         'Bit depth': 16,

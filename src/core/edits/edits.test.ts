@@ -35,6 +35,7 @@ import {
   withTileSide,
   withTypedSide,
   withVoids,
+  withWindowAt,
 } from '.';
 
 const facts = (width: number, height = width, sampleType: 'uint' | 'float' = 'uint'): SourceFacts => ({
@@ -153,6 +154,32 @@ describe('size, sides, target', () => {
     expect(padded.fit).toMatchObject({ method: 'pad', at: [240, 240] });
     expect(withTileSide(withMethod(r, 'crop', source), 1009, source).fit.at).toEqual([263, 263]);
     expect(withMethod(padded, 'resample', source).fit.at).toEqual([0, 0]);
+  });
+  test('a window that was moved keeps its place when the method changes and back, and its middle when the size does', () => {
+    const source = { width: 1536, height: 1200 };
+    const cropped = withPlace(withMethod(withTileSide(r, 505, source), 'crop', source), { column: 900, row: 40 });
+    for (const method of ['resample', 'pad'] as const) {
+      const there = withMethod(cropped, method, source);
+      expect(withMethod(there, 'crop', source).fit).toEqual(cropped.fit);
+    }
+    // padded with a grid that is smaller than the source, the same ground is taken
+    expect(withMethod(cropped, 'pad', source).fit.at).toEqual([-900, -40]);
+    const larger = withTileSide(cropped, 1009, source);
+    // the middle would lie at row −212: it is held within the source
+    expect(larger.fit.at).toEqual([527, 0]);
+    expect(withTileSide(larger, 505, source).fit.at).toEqual([779, 252]);
+    // also while it is resampled
+    expect(
+      withMethod(withTileSide(withMethod(cropped, 'resample', source), 1009, source), 'crop', source).fit.at,
+    ).toEqual([527, 0]);
+    // never moved, it stays in the middle whatever happens, to the sample
+    const never = withMethod(withTileSide(r, 505, source), 'crop', source);
+    expect(withMethod(never, 'resample', source).fit.at).toEqual([0, 0]);
+    expect(withTileSide(withTileSide(never, 1010, source), 505, source).fit.at).toEqual([515, 347]);
+    // moved on the map it stays within the source
+    expect(withWindowAt(cropped, 5000, -8, source).fit.at).toEqual([1031, 0]);
+    expect(withWindowAt(cropped, 12.6, 7.2, source).fit.at).toEqual([13, 7]);
+    expect(withWindowAt(withTileSide(cropped, 2017, source), 40, 40, source).fit.at).toEqual([0, 0]);
   });
   test('another target takes the size that fits, its own format, and no scale of the old one', () => {
     const fixed = recipeWith({

@@ -24,6 +24,43 @@ function centred(method: Recipe['fit']['method'], source: Sides, whole: Sides): 
     : [half(whole.width, source.width), half(whole.height, source.height)];
 }
 
+/** Where along one side a window of `now` samples lies after it was `before` long: its middle stays, within the source. */
+function moved(at: number, source: number, before: number, now: number): number {
+  const middle = Math.floor((source - now) / 2);
+  // what lay in the middle stays there, to the sample; so does a window that is larger than the source
+  if (at === Math.floor((source - before) / 2) || now >= source) return middle;
+  return Math.max(0, Math.min(source - now, at + Math.floor((before - now) / 2)));
+}
+
+/**
+ * `fit.at` for another size or another way to lay the ground on it. A window that the artist has placed keeps its
+ * middle, also while the ground is resampled or padded for a while.
+ */
+function placed(
+  { fit }: Recipe,
+  to: { readonly method: Recipe['fit']['method']; readonly whole: Sides },
+  source: Sides,
+): [number, number] {
+  const before = sidesOf(fit.size);
+  const never = fit.method === 'resample' && fit.at[0] === 0 && fit.at[1] === 0;
+  if (never) return centred(to.method, source, to.whole);
+  /** A padded source that is larger than the grid is a window too, counted the other way round. */
+  const along = (at: number, samples: number, was: number, now: number): number => {
+    if (to.method === 'pad' && now >= samples) return Math.floor((now - samples) / 2);
+    const middle = Math.floor((samples - was) / 2);
+    const window = fit.method === 'pad' ? (was < samples ? -at : middle) : at;
+    const place = moved(window, samples, was, now);
+    return to.method === 'pad' ? 0 - place : place;
+  };
+  const at: [number, number] = [
+    along(fit.at[0], source.width, before.width, to.whole.width),
+    along(fit.at[1], source.height, before.height, to.whole.height),
+  ];
+  // resampled ground remembers only a window that somebody has moved
+  const middle = centred('crop', source, to.whole);
+  return to.method === 'resample' && at[0] === middle[0] && at[1] === middle[1] ? [0, 0] : at;
+}
+
 /** Choices of the fit that nothing else follows from. */
 export type FitValues = Partial<Pick<Recipe['fit'], 'clamp' | 'filter' | 'layout' | 'origin' | 'rim' | 'worldScale'>>;
 
@@ -56,6 +93,13 @@ export function withPlace(
   return { ...recipe, fit: { ...recipe.fit, at: [column ?? x, row ?? y] } };
 }
 
+/** The cropped window with its first column and row here, held within the source. */
+export function withWindowAt(recipe: Recipe, column: number, row: number, source: Sides): Recipe {
+  const { width, height } = sidesOf(recipe.fit.size);
+  const hold = (at: number, room: number): number => Math.max(0, Math.min(Math.max(0, room), Math.round(at)));
+  return withPlace(recipe, { column: hold(column, source.width - width), row: hold(row, source.height - height) });
+}
+
 /** The cropped window, or the padded source, in the middle. */
 export function withGroundCentred(recipe: Recipe, source: Sides): Recipe {
   const [column, row] = centred(recipe.fit.method, source, sidesOf(recipe.fit.size));
@@ -70,7 +114,7 @@ export function withBestFit(recipe: Recipe, source: Sides): Recipe {
   return withSize(recipe, square, { method, at });
 }
 
-/** Sets the vertices of one tile along both sides or one; the whole follows, and cropped ground stays in the middle. */
+/** Sets the vertices of one tile along both sides or one; the whole follows, and a cropped window keeps its middle. */
 export function withTileSide(recipe: Recipe, vertices: number, source: Sides, side: Side = 'both'): Recipe {
   const { across = 1, down = 1, edges = 'shared' } = recipe.split ?? {};
   const now = sidesOf(recipe.fit.size);
@@ -79,7 +123,7 @@ export function withTileSide(recipe: Recipe, vertices: number, source: Sides, si
     height: side === 'across' ? now.height : wholeSide(vertices, down, edges),
   };
   const size: Recipe['fit']['size'] = whole.width === whole.height ? whole.width : [whole.width, whole.height];
-  return withSize(recipe, size, { at: centred(recipe.fit.method, source, whole) });
+  return withSize(recipe, size, { at: placed(recipe, { method: recipe.fit.method, whole }, source) });
 }
 
 /** The same for a number that was typed: one that the target does not take is refused, with those next to it. */
@@ -106,11 +150,11 @@ export function withComponents(
   });
 }
 
-/** Another way to lay the ground on the grid; the source starts in the middle. */
+/** Another way to lay the ground on the grid; it starts in the middle, or where a window was placed before. */
 export function withMethod(recipe: Recipe, method: Recipe['fit']['method'], source: Sides): Recipe {
   return {
     ...recipe,
-    fit: { ...recipe.fit, method, at: centred(method, source, sidesOf(recipe.fit.size)) },
+    fit: { ...recipe.fit, method, at: placed(recipe, { method, whole: sidesOf(recipe.fit.size) }, source) },
   };
 }
 

@@ -316,7 +316,7 @@ function companionRows({ recipe, info, geometry: g }: CardInput): CardRow[] {
     count(
       recipe,
       'companionSource',
-      'Mask of the whole source, quads',
+      'Mask of the source, quads',
       Math.max(info.width, info.height) - 1,
       `For a mask made for the source before it was ${done}. Stretched over the ${done} ground it would lie up to ${wrong} m off.`,
       `${Math.max(info.width, info.height)} samples − 1`,

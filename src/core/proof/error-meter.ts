@@ -94,6 +94,13 @@ export class LineFit {
   }
 }
 
+/** The largest error of a map, in metres, and a vertex of the whole within a cell of where it lies. */
+export interface WorstError {
+  readonly x: number;
+  readonly y: number;
+  readonly error: number;
+}
+
 /** The largest difference of each cell of a coarse grid over the whole, for the difference view. */
 export class ErrorMap {
   readonly columns: number;
@@ -111,6 +118,20 @@ export class ErrorMap {
     this.rows = Math.min(most, height);
     this.cells = new Float32Array(this.columns * this.rows);
     this.columnOf = Int32Array.from({ length: width }, (_, x) => Math.floor((x * this.columns) / width));
+  }
+
+  /** The cell with the largest error: the vertex in its middle. */
+  worst(): WorstError {
+    const { columns, rows, cells, height, columnOf } = this;
+    let at = 0;
+    for (let i = 1; i < cells.length; i++) if (cells[i]! > cells[at]!) at = i;
+    const middle = (cell: number, count: number, size: number): number =>
+      Math.min(size - 1, Math.floor(((cell + 0.5) * size) / count));
+    return {
+      x: middle(at % columns, columns, columnOf.length),
+      y: middle(Math.floor(at / columns), rows, height),
+      error: cells[at] ?? 0,
+    };
   }
 
   /** First cell of row `y`. */

@@ -368,6 +368,7 @@ async function readAll(
       rows: mapped.encoding.rows,
       encoding: mapped.encoding.cells,
       ground: mapped.ground.cells,
+      worst: { encoding: mapped.encoding.worst(), ground: mapped.ground.worst() },
     },
   };
 }

@@ -1,5 +1,5 @@
 import type { ByteSource, StartHasher } from '../base';
-import type { ErrorFigures, ErrorMeter, LineFit } from './error-meter';
+import type { ErrorFigures, ErrorMeter, LineFit, WorstError } from './error-meter';
 import type { Reference } from './pipeline';
 
 /** States of what was compared. */
@@ -76,6 +76,16 @@ export interface ProofMaps {
   readonly rows: number;
   readonly encoding: Float32Array;
   readonly ground: Float32Array;
+  /** Where each of them is largest. */
+  readonly worst: { readonly encoding: WorstError; readonly ground: WorstError };
+}
+
+/** The largest error, in metres, of the cell in which a place lies; `x`, `y`: 0..1 across and down the whole. */
+export function errorAt(maps: ProofMaps, kind: 'encoding' | 'ground', x: number, y: number): number | null {
+  const { columns, rows } = maps;
+  if (!(x >= 0 && x <= 1 && y >= 0 && y <= 1)) return null;
+  const cell = (at: number, count: number): number => Math.min(count - 1, Math.floor(at * count));
+  return maps[kind][cell(y, rows) * columns + cell(x, columns)] ?? null;
 }
 
 /** What is found while the files are read. */

@@ -1,5 +1,15 @@
 'use client';
-import { makePack, noteTyped, patchSession, recipeKey, showSpot, typedAsOnCard, useRecipe, useSession } from '@/state';
+import {
+  makePack,
+  noteTyped,
+  patchSession,
+  recipeKey,
+  showSpot,
+  showWorst,
+  typedAsOnCard,
+  useRecipe,
+  useSession,
+} from '@/state';
 import { Button, Segmented } from '@/ui';
 import { useCurrentRecipe, usePlan } from '../hooks';
 import { Errors, ProofChecks, ProofSpots, TypedValues, Verdict } from '../proof-parts';
@@ -49,7 +59,7 @@ export function ProofBench() {
       {proof && (
         <>
           <Verdict proof={proof.proof} aside={current ? undefined : 'the choices have changed since'} />
-          <Errors proof={proof.proof} />
+          <Errors proof={proof.proof} {...(proof.maps && { onShow: showWorst })} />
           <Group title="What was compared">
             <ProofChecks proof={proof.proof} />
             <DifferenceChoice />

@@ -1,4 +1,5 @@
 import { useMemo } from 'react';
+import type { WorstError } from '@/core/proof';
 import { MAP_COLOURS, shadeDifference } from '@/core/relief';
 import { useSession } from '@/state';
 
@@ -6,6 +7,8 @@ export interface DifferencePicture {
   readonly picture: HTMLCanvasElement;
   /** Metres that are drawn in the strongest colour. */
   readonly limit: number;
+  /** Where it is largest. */
+  readonly worst: WorstError;
 }
 
 /** The difference view of the last proof as a picture, one pixel a cell; null before there is a proof. */
@@ -27,6 +30,6 @@ export function useDifferencePicture(): DifferencePicture | null {
         : Math.max(proof.proof.groundError?.rms ?? 0, 1e-9) * 6;
     shadeDifference(pixels, maps[errorKind], limit, MAP_COLOURS[theme].sheet);
     picture.getContext('2d')?.putImageData(new ImageData(pixels, maps.columns, maps.rows), 0, 0);
-    return { picture, limit };
+    return { picture, limit, worst: maps.worst[errorKind] };
   }, [proof, errorKind, theme]);
 }

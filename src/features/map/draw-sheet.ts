@@ -1,5 +1,6 @@
-import { formatNumber, formatShort } from '@/core/base';
+import { formatLength, formatNumber, formatShort } from '@/core/base';
 import type { Plan } from '@/core/plan';
+import type { WorstError } from '@/core/proof';
 import { ticks } from '@/ui';
 import { toGroundX, toGroundY, toScreenX, toScreenY, type Inner, type Viewport } from './viewport';
 
@@ -179,6 +180,34 @@ export function drawSpots(
     const lift = Math.max(inner.top + 4, Math.min(inner.top + inner.height - 52, y - 8));
     label(ctx, text, west ? x - 10 : x + 10, lift, c, west ? 'right' : 'left');
   }
+}
+
+/** The largest error: a ring around the place, with its number. */
+export function drawWorst(
+  ctx: CanvasRenderingContext2D,
+  plan: Plan,
+  { x: column, y: row, error }: WorstError,
+  v: Viewport,
+  inner: Inner,
+  c: Colours,
+): void {
+  if (!(error > 0)) return;
+  const { sourceStart: start, sourcePerVertex: per } = plan.work.geometry;
+  const x = toScreenX(v, inner, start.x + column * per.x);
+  const y = toScreenY(v, inner, start.y + row * per.y);
+  for (const [width, colour] of [
+    [4.5, c.panel],
+    [2, c.ink],
+  ] as const) {
+    ctx.beginPath();
+    ctx.arc(x, y, 9, 0, 2 * Math.PI);
+    ctx.lineWidth = width;
+    ctx.strokeStyle = colour;
+    ctx.stroke();
+  }
+  const west = x > inner.left + inner.width - 130;
+  const lift = Math.max(inner.top + 4, Math.min(inner.top + inner.height - 52, y - 8));
+  label(ctx, `largest ${formatLength(error)}`, west ? x - 14 : x + 14, lift, c, west ? 'right' : 'left');
 }
 
 /** The collar: metres along the top and the left, vertices along the bottom and the right. */

@@ -38,6 +38,7 @@ beforeAll(async () => {
     size,
     which: 'source',
     wipe: null,
+    around: false,
     difference: null,
   };
   frames = FakeFrames.install();
@@ -193,9 +194,12 @@ test('the wipe asks for both sides; without a source that can be drawn nothing i
 
 test('the difference view shows its picture and never the ground beneath it alone', () => {
   const p = painter();
-  const difference = new FakeCanvas() as never as HTMLCanvasElement;
+  const picture = new FakeCanvas() as never as HTMLCanvasElement;
+  const difference = { picture, worst: { x: 3, y: 4, error: 0.25 } };
   p.show(shown({ view: 'difference' }, { which: 'result', difference }));
-  expect(p.canvas.pictures.at(-1)).toBe(difference);
+  expect(p.canvas.pictures.at(-1)).toBe(picture);
+  // the largest error is marked with its number
+  expect(p.canvas.texts).toContain('largest 25 cm');
 });
 
 test('after it was told to rest, tiles that arrive paint nothing', async () => {
@@ -214,7 +218,10 @@ test('the highest and the lowest vertex, and the spot that is pointed out, bear 
   const other = [...elevations.keys()].find((id) => id !== 'highest' && id !== 'lowest')!;
   const spoken = (spot: string | null): string[] => {
     const p = painter();
-    const view = shown({ goTo: spot === null ? null : { spot, count: 1 } }, { which: 'result', plan: measured });
+    const view = shown(
+      { goTo: spot === null ? null : { spot, vertex: null, count: 1 } },
+      { which: 'result', plan: measured },
+    );
     p.show(view);
     return [...elevations].filter(([, text]) => p.canvas.texts.includes(text)).map(([id]) => id);
   };

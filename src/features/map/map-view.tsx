@@ -6,12 +6,14 @@ import type { MapPoint } from '@/core/view';
 import { goToStep, useSession, workers } from '@/state';
 import { Button, useSize } from '@/ui';
 import { useCurrentRecipe, usePlan } from '../hooks';
+import { CropWindow } from './crop-window';
 import { useDifferencePicture } from './difference';
 import { Legend } from './legend';
 import { MapBar } from './map-bar';
 import { MapPainter } from './map-painter';
 import { shownOf, type MapScene } from './paint-map';
 import type { Layer } from './draw-ground';
+import { pointAt } from './pointer';
 import { PointerReadout } from './readout';
 import { SectionEnds } from './section-ends';
 import { fitTo, innerOf, toGroundX, toGroundY, zoomAt, within, type Extent, type Viewport } from './viewport';
@@ -36,7 +38,6 @@ export function MapView() {
   const size = measured ?? UNKNOWN;
   const canvas = useRef<HTMLCanvasElement>(null);
   const [chosen, setChosen] = useState<{ key: string; viewport: Viewport } | null>(null);
-  const [pointer, setPointer] = useState<MapPoint | null>(null);
   const [wipe, setWipe] = useState(0.5);
   const [painter] = useState(() => new MapPainter((r) => workers().tile(r)));
 
@@ -44,6 +45,8 @@ export function MapView() {
   // what is still being read can only be shown as it comes
   const which: Layer['which'] = SOURCE_STEPS.has(step) || shown.arrived !== null ? 'source' : 'result';
   const geometry = plan?.work.geometry;
+  // where the window is chosen, what it is chosen from is seen around it
+  const around = which === 'result' && step === 'fit' && recipe?.fit.method === 'crop';
   const extent = useMemo((): Extent | null => {
     if (!facts) return null;
     const { width, height } = facts.info;
@@ -51,8 +54,15 @@ export function MapView() {
     if (which === 'source' || !geometry) return source;
     const right = geometry.sourceStart.x + (geometry.width - 1) * geometry.sourcePerVertex.x;
     const bottom = geometry.sourceStart.y + (geometry.height - 1) * geometry.sourcePerVertex.y;
-    return { left: geometry.sourceStart.x, top: geometry.sourceStart.y, right, bottom };
-  }, [facts, geometry, which]);
+    const { x: left, y: top } = geometry.sourceStart;
+    if (!around) return { left, top, right, bottom };
+    return {
+      left: Math.min(0, left),
+      top: Math.min(0, top),
+      right: Math.max(width - 1, right),
+      bottom: Math.max(height - 1, bottom),
+    };
+  }, [facts, geometry, which, around]);
   // a viewport that the artist chose stays while the extent does; another extent is shown whole
   const extentKey = extent
     ? `${sourceKey ?? ''}/${[extent.left, extent.top, extent.right, extent.bottom].map((n) => n.toFixed(3)).join('/')}`
@@ -71,10 +81,10 @@ export function MapView() {
   const differencePicture = useDifferencePicture();
 
   // a spot that was asked for comes to the middle, near enough to see its vertex
-  const goKey = goTo ? `${goTo.spot}/${goTo.count}` : '';
+  const goKey = goTo ? String(goTo.count) : '';
   const [gone, setGone] = useState('');
   if (goTo && goKey !== gone && plan && extent && viewport) {
-    const spot = plan.document.spots.find((s) => s.id === goTo.spot);
+    const spot = goTo.vertex ?? plan.document.spots.find((s) => s.id === goTo.spot);
     setGone(goKey);
     if (spot) {
       const g = plan.work.geometry;
@@ -87,13 +97,13 @@ export function MapView() {
   }
 
   const wiped = compare && which === 'result' ? wipe : null;
-  const difference = differencePicture?.picture ?? null;
+  const difference = differencePicture;
   const scene = useMemo(
     (): MapScene | null =>
       viewport && plan && recipe && size.width > 0
-        ? { shown, plan, recipe, viewport, inner, size, which, wipe: wiped, difference }
+        ? { shown, plan, recipe, viewport, inner, size, which, wipe: wiped, difference, around }
         : null,
-    [shown, plan, recipe, viewport, inner, size, which, wiped, difference],
+    [shown, plan, recipe, viewport, inner, size, which, wiped, difference, around],
   );
   useEffect(() => {
     if (canvas.current && scene) painter.show(canvas.current, scene);
@@ -166,12 +176,12 @@ export function MapView() {
                 x: d.viewport.x - (e.clientX - d.x) / d.viewport.scale,
                 y: d.viewport.y - (e.clientY - d.y) / d.viewport.scale,
               });
-            setPointer(ground(e));
+            pointAt(ground(e));
           }}
           onPointerUp={() => {
             drag.current = null;
           }}
-          onPointerLeave={() => setPointer(null)}
+          onPointerLeave={() => pointAt(null)}
           onDoubleClick={(e) => {
             const box = e.currentTarget.getBoundingClientRect();
             zoom(2, { x: e.clientX - box.left, y: e.clientY - box.top });
@@ -198,6 +208,9 @@ export function MapView() {
           </div>
         )}
         {compare && which === 'result' && view !== 'difference' && <Wipe at={wipe} onMove={setWipe} inner={inner} />}
+        {around && geometry && viewport && view !== 'difference' && (
+          <CropWindow geometry={geometry} viewport={viewport} inner={inner} />
+        )}
         {section && viewport && size.width > 0 && (
           <SectionEnds section={section} viewport={viewport} inner={inner} ground={ground} />
         )}
@@ -226,7 +239,7 @@ export function MapView() {
         </div>
         {/* in the corner that the scale and the names of tiles leave free */}
         <div className="absolute right-[34px] bottom-[30px] flex flex-col items-end gap-1 pointer-events-none">
-          <PointerReadout at={pointer} />
+          <PointerReadout />
           <Legend limit={differencePicture?.limit ?? null} />
         </div>
       </div>

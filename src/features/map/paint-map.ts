@@ -3,7 +3,8 @@ import type { Recipe } from '@/core/recipe';
 import type { View } from '@/core/relief';
 import type { SectionLine, Session } from '@/state';
 import { drawLayer, layerOf, type Layer } from './draw-ground';
-import { drawCollar, drawFurniture, drawGrid, drawSpots, drawTileNames, type Colours } from './draw-sheet';
+import type { DifferencePicture } from './difference';
+import { drawCollar, drawFurniture, drawGrid, drawSpots, drawTileNames, drawWorst, type Colours } from './draw-sheet';
 import type { TileCache } from './tile-cache';
 import { toScreenX, toScreenY, type Inner, type Viewport } from './viewport';
 
@@ -38,7 +39,9 @@ export interface MapScene {
   readonly which: Layer['which'];
   /** West of this part of the width the source is shown instead of the result; null without comparison. */
   readonly wipe: number | null;
-  readonly difference: HTMLCanvasElement | null;
+  readonly difference: Pick<DifferencePicture, 'picture' | 'worst'> | null;
+  /** All of the source, veiled, around the result. */
+  readonly around: boolean;
 }
 
 /** The layers that were last complete, and the source they are of: they stay beneath while a change is on its way. */
@@ -52,7 +55,7 @@ export interface DrawnLayers {
 export function paintMap(
   ctx: CanvasRenderingContext2D,
   ratio: number,
-  { shown, plan, recipe, viewport, inner, size, which, wipe, difference }: MapScene,
+  { shown, plan, recipe, viewport, inner, size, which, wipe, difference, around }: MapScene,
   cache: TileCache,
   drawn: DrawnLayers,
 ): void {
@@ -101,7 +104,14 @@ export function paintMap(
       if (wanted.length === 0) drawn[layerOfWhich] = layer;
       return wanted;
     };
-    const missing = draw(which);
+    const missing = around ? draw('source') : [];
+    if (around) {
+      ctx.globalAlpha = 0.55;
+      ctx.fillStyle = c.film;
+      ctx.fillRect(inner.left, inner.top, inner.width, inner.height);
+      ctx.globalAlpha = 1;
+    }
+    missing.push(...draw(which));
     if (wipe !== null) {
       ctx.save();
       ctx.beginPath();
@@ -123,7 +133,7 @@ export function paintMap(
       const left = toScreenX(viewport, inner, g.sourceStart.x);
       const top = toScreenY(viewport, inner, g.sourceStart.y);
       ctx.drawImage(
-        difference,
+        difference.picture,
         left,
         top,
         (g.width - 1) * g.sourcePerVertex.x * viewport.scale,
@@ -136,6 +146,7 @@ export function paintMap(
   // names stay readable where the section passes
   if (which === 'result' && overlays.tiles) drawTileNames(ctx, plan, viewport, inner, c);
   if (which === 'result') drawSpots(ctx, plan, viewport, inner, c, shown.goTo?.spot ?? null);
+  if (view === 'difference' && difference) drawWorst(ctx, plan, difference.worst, viewport, inner, c);
   drawFurniture(ctx, metres, viewport, inner, c);
   ctx.restore();
   drawCollar(ctx, plan, metres, viewport, inner, size, c);

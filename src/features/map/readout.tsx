@@ -1,16 +1,22 @@
 'use client';
 import { useEffect, useState } from 'react';
-import { formatNumber } from '@/core/base';
+import { formatLength, formatNumber } from '@/core/base';
 import { originOffset } from '@/core/plan';
+import { errorAt } from '@/core/proof';
 import { useSession, workers } from '@/state';
 import type { MapPoint } from '@/core/view';
 import type { Readout } from '@/workers/protocol';
 import { useCurrentRecipe, usePlan } from '../hooks';
+import { usePointer } from './pointer';
 
 /** What stands under the pointer: place in metres, vertex, elevation of source and result. */
-export function PointerReadout({ at }: { at: MapPoint | null }) {
+export function PointerReadout() {
+  const at = usePointer((s) => s.at);
   const sourceKey = useSession((s) => s.sourceKey);
   const there = useSession((s) => s.held && s.arrived === null);
+  const view = useSession((s) => s.view);
+  const kind = useSession((s) => s.errorKind);
+  const maps = useSession((s) => s.proof?.maps ?? null);
   const recipe = useCurrentRecipe();
   const plan = usePlan();
   const work = plan?.work;
@@ -38,8 +44,18 @@ export function PointerReadout({ at }: { at: MapPoint | null }) {
   const vy = Math.round((value.at.y - s.y) / per.y);
   const inside = vx >= 0 && vy >= 0 && vx < width && vy < height;
   const digits = spacing.x < 1 ? 2 : 1;
+  const error =
+    view === 'difference' && maps
+      ? errorAt(
+          maps,
+          kind,
+          (value.at.x - s.x) / per.x / Math.max(1, width - 1),
+          (value.at.y - s.y) / per.y / Math.max(1, height - 1),
+        )
+      : null;
   return (
     <output
+      data-readout
       aria-label="Under the pointer"
       className="num text-[12px] leading-[18px] bg-panel/95 border border-ink px-2 py-0.5 text-right"
     >
@@ -51,6 +67,12 @@ export function PointerReadout({ at }: { at: MapPoint | null }) {
           </span>
         )}
       </span>
+      {error !== null && (
+        <span className="block">
+          {kind === 'encoding' ? 'encoding' : 'ground'} error up to{' '}
+          <b className="font-semibold">{formatLength(error)}</b>
+        </span>
+      )}
       <span className="block">
         {value.readout.source === null ? 'beyond the source' : `source ${formatNumber(value.readout.source, 2)} m`}
         {value.readout.result !== null && (
