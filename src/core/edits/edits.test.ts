@@ -31,6 +31,7 @@ import {
   withStrategy,
   withTarget,
   withTiles,
+  withCeiling,
   withComponents,
   withTileSide,
   withTypedSide,
@@ -154,6 +155,16 @@ describe('size, sides, target', () => {
     expect(padded.fit).toMatchObject({ method: 'pad', at: [240, 240] });
     expect(withTileSide(withMethod(r, 'crop', source), 1009, source).fit.at).toEqual([263, 263]);
     expect(withMethod(padded, 'resample', source).fit.at).toEqual([0, 0]);
+  });
+  test('a ceiling of one’s own is set, holds on another target, and is taken off', () => {
+    const source = { width: 1536, height: 1536 };
+    const held = valid(withCeiling(r, 800));
+    expect(held.fit.atMost).toBe(800);
+    // 26 components of 2 × 2 × 15 quads
+    expect(sized(withBestFit(held, source))).toBe(781);
+    expect(sized(withTarget(held, 'odd-grid', source))).toBe(513);
+    expect(withCeiling(held, null).fit).not.toHaveProperty('atMost');
+    expect(sized(withBestFit(withCeiling(held, null), source))).toBe(sized(withBestFit(r, source)));
   });
   test('a window that was moved keeps its place when the method changes and back, and its middle when the size does', () => {
     const source = { width: 1536, height: 1200 };

@@ -78,6 +78,12 @@ export function withSize(
   return { ...recipe, fit: { ...fit, size, ...more } };
 }
 
+/** The artist's own ceiling of vertices per side of one import; null: none. */
+export function withCeiling(recipe: Recipe, vertices: number | null): Recipe {
+  const { atMost: _, ...fit } = recipe.fit;
+  return { ...recipe, fit: vertices === null ? fit : { ...fit, atMost: vertices } };
+}
+
 /** The elevation that vertices without ground get; null: they stay voids. */
 export function withVoids(recipe: Recipe, elevation: number | null): Recipe {
   const { voids: _, ...fit } = recipe.fit;
@@ -111,7 +117,11 @@ export function withBestFit(recipe: Recipe, source: Sides): Recipe {
   const target = targetById(recipe.target);
   const { size, method, at } = firstFit(target.grid, target.square, source, target.budgets.components);
   const square = typeof size === 'number' || size[0] !== size[1] ? size : size[0];
-  return withSize(recipe, square, { method, at });
+  const { atMost = Infinity } = recipe.fit;
+  // what the artist has set holds on every target; ground of another shape is told of it by a check
+  const below = sizesOf(target.grid).filter((n) => n <= atMost);
+  const lowered = typeof square === 'number' && square > atMost && method === 'resample' ? below.at(-1) : undefined;
+  return withSize(recipe, lowered ?? square, { method, at });
 }
 
 /** Sets the vertices of one tile along both sides or one; the whole follows, and a cropped window keeps its middle. */

@@ -10,7 +10,16 @@ import { worldElevation } from './card';
 import type { ChainStep, CheckState, PlanCheck } from './document';
 import type { Geometry } from './geometry';
 import type { LayoutChoice } from './grid-layout';
-import { affordableSize, croppedFit, divisibleSize, fillingSize, keepingSize, squareFit, tiledRepair } from './repairs';
+import {
+  affordableSize,
+  croppedFit,
+  divisibleSize,
+  fillingSize,
+  keepingSize,
+  sizeBelowCeiling,
+  squareFit,
+  tiledRepair,
+} from './repairs';
 
 export interface ChecksInput {
   readonly recipe: Recipe;
@@ -235,7 +244,16 @@ function budgetChecks({ recipe, target, info, geometry: g, tiles, choice }: Chec
   const side = Math.max(tiles.tileWidth, tiles.tileHeight);
   const { verticesAdvised, verticesHard, components } = target.budgets;
   const tooMany = side > verticesHard;
-  if (tooMany || side > verticesAdvised)
+  const own = recipe.fit.atMost;
+  if (own !== undefined && side > own && !tooMany)
+    say(
+      'fit',
+      'vertices-budget',
+      'caution',
+      `${side} vertices per side in one import, above your own ceiling of ${own}.`,
+      { repair: sizeBelowCeiling(recipe, target, info) ?? tiledRepair(recipe, target, info) },
+    );
+  else if (tooMany || side > verticesAdvised)
     say(
       'fit',
       'vertices-budget',
@@ -255,7 +273,9 @@ function budgetChecks({ recipe, target, info, geometry: g, tiles, choice }: Chec
       'fit',
       'vertices-budget',
       'holds',
-      `${side} vertices per side, within the ${verticesAdvised} advised for one import.`,
+      own !== undefined && own <= verticesAdvised
+        ? `${side} vertices per side, within your own ceiling of ${own}.`
+        : `${side} vertices per side, within the ${verticesAdvised} advised for one import.`,
     );
   const { layout, options, reason } = choice;
   if (!layout || components === null) return;

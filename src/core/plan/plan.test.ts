@@ -295,6 +295,21 @@ describe('checks', () => {
     });
     expect(counted.document.height.clipped).toEqual({ low: 12, high: 0 });
   });
+  test('a ceiling of one’s own is told of, and what is offered stays below it', () => {
+    const at = (fit: object) => plan(recipeWith({ fit: fit }), facts(), null);
+    const above = check(at({ size: 1525, atMost: 1009 }), 'vertices-budget')!;
+    expect(above).toMatchObject({ state: 'caution', message: expect.stringContaining('your own ceiling of 1009') });
+    expect((above.repair!.value as { size: number }).size).toBe(1009);
+    expect(check(at({ size: 1009, atMost: 1009 }), 'vertices-budget')).toMatchObject({
+      state: 'holds',
+      message: '1009 vertices per side, within your own ceiling of 1009.',
+    });
+    // less detail is kept than could be: what is offered are tiles below the ceiling, never a size above it
+    const kept = check(at({ size: 1009, atMost: 1009 }), 'fill')!;
+    expect(kept.repair!.label).toMatch(/^2 × 2 tiles of \d+$/);
+    expect(Number(/\d+$/.exec(kept.repair!.label)![0])).toBeLessThanOrEqual(1009);
+    expect(check(at({ size: 1009 }), 'fill')!.repair!.label).toBe('take 1513');
+  });
   test('the size tells of invented detail, rims and cuts', () => {
     expect(check(plan(recipeWith({ fit: { size: 2017 } }), facts(), null), 'fill')?.message).toContain('42 %');
     expect(check(plan(recipeWith({ fit: { size: 1652, method: 'pad' } }), facts(), null), 'rim')?.message).toContain(

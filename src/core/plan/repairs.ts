@@ -1,4 +1,4 @@
-import { withBestFit, withSize, withSplit } from '../edits';
+import { withBestFit, withSize, withSplit, withTileSide } from '../edits';
 import { componentsOf, defaultRung, keepingRung, ladder, FILLED_UP_TO, type Sides } from '../grid';
 import type { Recipe } from '../recipe';
 import type { Target } from '../targets';
@@ -35,12 +35,25 @@ function wholes(recipe: Recipe, target: Target, source: Sides): { whole: number;
 const isSquare = (recipe: Recipe, source: Sides): boolean =>
   source.width === source.height && tilesOf(recipe).across === tilesOf(recipe).down;
 
+/** Most vertices per side of one import: the artist's own ceiling, or what is advised for the target. */
+export const ceilingOf = ({ fit }: Recipe, { budgets }: Target): number =>
+  Math.min(fit.atMost ?? Infinity, budgets.verticesAdvised);
+
+/** The largest size below the artist's own ceiling; null where the target has none. */
+export function sizeBelowCeiling(recipe: Recipe, target: Target, source: Sides): Repair | null {
+  if (recipe.split || !isSquare(recipe, source)) return null;
+  const rung = ladder(target.grid, source.width)
+    .filter((r) => r.vertices <= ceilingOf(recipe, target))
+    .at(-1);
+  return rung ? fitRepair(`take ${rung.vertices}`, withTileSide(recipe, rung.vertices, source)) : null;
+}
+
 /** A size that invents nothing; null where there is none. */
 export function fillingSize(recipe: Recipe, target: Target, source: Sides): Repair | null {
   if (!isSquare(recipe, source)) return squareFit(recipe, source);
   if (!recipe.split) {
     const rung = defaultRung(ladder(target.grid, source.width), source.width, target.budgets.components);
-    return rung && rung.upsampling <= FILLED_UP_TO
+    return rung && rung.upsampling <= FILLED_UP_TO && rung.vertices <= (recipe.fit.atMost ?? Infinity)
       ? fitRepair(`take ${rung.vertices}`, withSize(recipe, rung.vertices))
       : null;
   }
@@ -54,7 +67,7 @@ export function keepingSize(recipe: Recipe, target: Target, source: Sides): Repa
   if (!isSquare(recipe, source)) return null;
   if (!recipe.split) {
     const rung = keepingRung(ladder(target.grid, source.width));
-    if (rung && rung.vertices <= target.budgets.verticesHard)
+    if (rung && rung.vertices <= (recipe.fit.atMost ?? target.budgets.verticesHard))
       return fitRepair(`take ${rung.vertices}`, withSize(recipe, rung.vertices));
     return tiledRepair(recipe, target, source);
   }
@@ -67,8 +80,7 @@ export function tiledRepair(recipe: Recipe, target: Target, source: Sides): Repa
   for (let n = 2; n <= 16; n++) {
     const tiled = withSplit(recipe, { across: n, down: n });
     const fitting = wholes(tiled, target, source).filter(
-      (w) =>
-        w.tile <= target.budgets.verticesAdvised && w.upsampling <= FILLED_UP_TO && w.upsampling >= 1 / FILLED_UP_TO,
+      (w) => w.tile <= ceilingOf(tiled, target) && w.upsampling <= FILLED_UP_TO && w.upsampling >= 1 / FILLED_UP_TO,
     );
     const best = fitting.at(-1);
     if (best)

@@ -38,6 +38,8 @@ const source = z.strictObject({
 const fit = z.strictObject({
   /** Vertices per side of the whole; a pair where the sides differ. */
   size: z.union([side, z.tuple([side, side])]),
+  /** The artist's own ceiling of vertices per side of one import. Left out: what is advised for the target. */
+  atMost: side.optional(),
   method: z.enum(['resample', 'crop', 'pad']).default('resample'),
   filter: z.enum(FILTERS).default('lanczos3'),
   /** Holds overshoot: results stay within the source's overall lowest and highest. */

@@ -9,6 +9,7 @@ const WORDS: Readonly<Record<string, string>> = {
   'fit.method': 'what is done to the ground',
   'fit.filter': 'the filter',
   'fit.at': 'the first column and row',
+  'fit.atMost': 'the ceiling of vertices per side',
   'fit.rim': 'the elevation of the rim',
   'fit.voids': 'the elevation that voids get',
   'fit.worldScale': 'the world scale',

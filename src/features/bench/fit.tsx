@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { formatBytes, formatLength, formatShort } from '@/core/base';
 import { textureSamples, verticesOf } from '@/core/grid';
 import {
+  withCeiling,
   withComponents,
   withFit,
   withGroundCentred,
@@ -80,6 +81,7 @@ function Sides() {
         samples={samples}
         value={side === 'down' ? height : width}
         method={recipe.fit.method}
+        atMost={recipe.fit.atMost}
         label={{ both: 'Vertices per side', across: 'Vertices, east–west', down: 'Vertices, north–south' }[side]}
         onPick={(vertices) => choose((r) => withTileSide(r, vertices, info, side))}
       />
@@ -226,7 +228,25 @@ export function Fit() {
           )}
         </Group>
       )}
-      <Fold title="More: miniature and origin">
+      <Fold title="More: ceiling, miniature, origin">
+        <NumberField
+          label="At most, vertices per side"
+          value={fit.atMost ?? null}
+          whole
+          min={2}
+          max={65536}
+          hint={
+            fit.atMost === undefined
+              ? 'A ceiling of your own for one import. None is set.'
+              : 'Sizes above it are told of, here and on the card.'
+          }
+          onCommit={(n) => editRecipe((r) => withCeiling(r, n))}
+        />
+        {fit.atMost !== undefined && (
+          <Button kind="link" onClick={() => choose((r) => withCeiling(r, null))}>
+            no ceiling
+          </Button>
+        )}
         <NumberField
           label="World scale, one to"
           value={1 / fit.worldScale}

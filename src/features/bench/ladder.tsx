@@ -12,6 +12,8 @@ export interface LadderProps {
   readonly value: number;
   readonly onPick: (vertices: number) => void;
   readonly method: 'resample' | 'crop' | 'pad';
+  /** The artist's own ceiling. */
+  readonly atMost?: number | undefined;
   /** Which sides it is for. */
   readonly label?: string;
 }
@@ -95,7 +97,15 @@ export function sidePreview(target: string, vertices: number, samples: number, m
  * The sizes that the target accepts on a logarithmic staff: well-worn ones lettered, the others as ticks, the source as
  * a pointer beside them. Arrow keys step through every rung.
  */
-export function SizeLadder({ target, samples, value, onPick, method, label = 'Vertices per side' }: LadderProps) {
+export function SizeLadder({
+  target,
+  samples,
+  value,
+  onPick,
+  method,
+  atMost,
+  label = 'Vertices per side',
+}: LadderProps) {
   const rule = targetById(target);
   const rungs = useMemo(() => ladder(rule.grid, samples, rule.budgets.components), [rule, samples]);
   const best = useMemo(() => new Set(bestRungs(rungs, 3).map((r) => r.vertices)), [rungs]);
@@ -179,6 +189,9 @@ export function SizeLadder({ target, samples, value, onPick, method, label = 'Ve
               strokeWidth="0.7"
             />
           ))}
+          {atMost !== undefined && y(atMost) > 0 && y(atMost) < HEIGHT && (
+            <path d={`M${STAFF - 6} ${y(atMost)}H${STAFF + 21}`} className="stroke-ochre" strokeWidth="2.5" />
+          )}
           <path d={`M0 ${sy}H${STAFF - 7}`} className="stroke-kelp" strokeWidth="1.6" />
           <path d={`M${STAFF - 8} ${sy - 4.5}l8 4.5-8 4.5z`} className="fill-kelp" />
         </svg>
@@ -199,7 +212,11 @@ export function SizeLadder({ target, samples, value, onPick, method, label = 'Ve
           >
             <span className="num text-[13px]">{r.vertices}</span>
             <span className={`text-[13px] ${r.vertices === value ? '' : 'text-quiet'}`}>
-              {r.vertices > rule.budgets.verticesAdvised ? 'over budget' : effect(r, method, samples)}
+              {r.vertices > (atMost ?? Infinity)
+                ? 'over ceiling'
+                : r.vertices > rule.budgets.verticesAdvised
+                  ? 'over budget'
+                  : effect(r, method, samples)}
             </span>
           </span>
         ))}
