@@ -37,7 +37,7 @@ module.exports = {
       name: 'twin-knows-no-pipeline',
       severity: 'error',
       from: { path: '^src/core/proof/twin/', pathNot: '\\.test\\.ts$' },
-      to: { path: ['^src/core/proof/pipeline/', '^src/core/kernels/'] },
+      to: { path: ['^src/core/proof/pipeline/', '^src/core/wasm/'] },
     },
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
     {

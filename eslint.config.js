@@ -14,7 +14,7 @@ export default ts.config(
       '**/*.mjs',
       '**/*.cjs',
       '*.config.*',
-      'src/core/kernels/wasm-bytes.ts',
+      'src/core/wasm/wasm-bytes.ts',
     ],
   },
   js.configs.recommended,

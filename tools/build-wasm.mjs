@@ -5,7 +5,7 @@ import os from 'node:os';
 import path from 'node:path';
 import { root, runTool } from './install.mjs';
 
-const TARGET = path.join(root, 'src/core/kernels/wasm-bytes.ts');
+const TARGET = path.join(root, 'src/core/wasm/wasm-bytes.ts');
 
 export function compiled() {
   const folder = mkdtempSync(path.join(os.tmpdir(), 'level-grid-wasm-'));

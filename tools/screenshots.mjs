@@ -1,5 +1,6 @@
 // Takes the pictures of docs/screenshots from the demo data, at 1280 × 800. Builds first where needed.
 import { spawn } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { ensureInstalled, root } from './install.mjs';
 
@@ -8,6 +9,7 @@ const { CHROMIUM, FLAGS, ensureChromium } = await import('./chromium.mjs');
 const { buildApp } = await import('./build-app.mjs');
 const { makeDemoData } = await import('./demo-data.mjs');
 const { chromium } = await import('@playwright/test');
+const { unzipSync } = await import('fflate');
 if (!ensureChromium()) process.exit(1);
 await makeDemoData();
 if (!buildApp()) process.exit(1);
@@ -47,14 +49,14 @@ try {
   await shot('height-steps');
   await page.getByRole('tab', { name: 'Relief' }).click();
   await page.getByRole('tab', { name: 'Section A–B' }).click();
-  await page.getByRole('button', { name: 'Source | result' }).click();
+  await page.getByRole('button', { name: 'Compare source and result' }).click();
   await map.focus();
   for (let i = 0; i < 3; i++) await map.press('ArrowLeft');
   for (let i = 0; i < 2; i++) await map.press('ArrowUp');
   for (let i = 0; i < 7; i++) await map.press('+');
   await shot('compare-close');
   await map.press('0');
-  await page.getByRole('button', { name: 'Source | result' }).click();
+  await page.getByRole('button', { name: 'Compare source and result' }).click();
   await page.getByRole('button', { name: 'hold overshoot within the source' }).click();
   await go('Split');
   await page.getByLabel('Across', { exact: true }).fill('3');
@@ -77,6 +79,24 @@ try {
   await page.getByRole('button', { name: 'Dark theme' }).click();
   await shot('hand-over-dark');
   await page.getByRole('button', { name: 'Light theme' }).click();
+  await go('Hand over');
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Download the pack' }).click(),
+  ]);
+  const zip = readFileSync(await download.path());
+  await page
+    .getByLabel('Heightmap to bring in')
+    .setInputFiles({ name: 'Kettle-Tarn.zip', mimeType: 'application/zip', buffer: zip });
+  await page.getByText('The pack holds').waitFor();
+  await page.getByRole('textbox', { name: 'Height scale' }).fill('126.1118');
+  await page.getByRole('textbox', { name: 'Height scale' }).press('Enter');
+  await page.getByText('The pack does not hold').waitFor();
+  await page.screenshot({ path: path.join(root, 'docs/screenshots', 'pack-alone.png') });
+  await page.getByRole('button', { name: 'Back to Kettle Tarn' }).click();
+  const paper = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await paper.setContent(new TextDecoder().decode(unzipSync(zip)['import.html']));
+  await paper.screenshot({ path: path.join(root, 'docs/screenshots', 'import-page.png') });
   await page.setViewportSize({ width: 640, height: 400 });
   await go('Fit');
   await shot('fit-640');

@@ -32,10 +32,10 @@ test('a step along the ladder moves card, chain and layout at once; undo and red
   await expect(link(app, 'Fit')).toContainText('1531²');
   await ladder.press('Control+z');
   await expect(link(app, 'Fit')).toContainText('1525²');
-  await app.getByRole('radio', { name: 'Cropped' }).click();
-  await expect(app.getByRole('radio', { name: 'Cropped' })).toBeChecked();
+  await app.getByRole('radio', { name: 'Cropping' }).click();
+  await expect(app.getByRole('radio', { name: 'Cropping' })).toBeChecked();
   await app.keyboard.press('Control+z');
-  await expect(app.getByRole('radio', { name: 'Resampled' })).toBeChecked();
+  await expect(app.getByRole('radio', { name: 'Resampling' })).toBeChecked();
   await app.getByRole('checkbox', { name: 'no overshoot' }).click();
   await expect(app.getByRole('checkbox', { name: 'no overshoot' })).toBeChecked();
   await app.keyboard.press('Control+z');
@@ -115,7 +115,7 @@ test('the map answers keys and pointer, and reads out position and heights', asy
     await app.getByRole('tab', { name: view, exact: true }).click();
     await expect(map).toHaveAttribute('aria-busy', 'false');
   }
-  await app.getByRole('button', { name: 'Source | result' }).click();
+  await app.getByRole('button', { name: 'Compare source and result' }).click();
   const wipe = app.getByRole('slider', { name: 'Wipe between source and result' });
   await wipe.press('ArrowRight');
   await expect(wipe).toHaveAttribute('aria-valuenow', '52');

@@ -2,7 +2,7 @@ import { card, expect, go, link, open, ready, test } from './helpers';
 
 test('the cropped window is dragged on the map, moved by keys, and keeps its place', async ({ app }) => {
   await go(app, 'Fit');
-  await app.getByRole('radio', { name: 'Cropped' }).click();
+  await app.getByRole('radio', { name: 'Cropping' }).click();
   const vertices = app.getByRole('textbox', { name: 'Vertices' });
   await vertices.fill('1009');
   await vertices.press('Enter');
@@ -28,10 +28,10 @@ test('the cropped window is dragged on the map, moved by keys, and keeps its pla
   await handle.press('ArrowLeft');
   await handle.press('Shift+ArrowDown');
   await expect.poll(at).toEqual([column - 1, row + 10]);
-  for (const way of ['Resampled', 'Padded']) {
+  for (const way of ['Resampling', 'Padding']) {
     await app.getByRole('radio', { name: way }).click();
     await expect(handle).toHaveCount(0);
-    await app.getByRole('radio', { name: 'Cropped' }).click();
+    await app.getByRole('radio', { name: 'Cropping' }).click();
     await expect.poll(at).toEqual([column - 1, row + 10]);
   }
   // the drag is one step of the history, as each of the six after it

@@ -29,7 +29,7 @@ test('a change after the proof makes pack and proof old, and marks the changed r
   const ladder = app.getByRole('slider', { name: 'Vertices per side' });
   await ladder.press('ArrowDown');
   await expect(link(app, 'Proof')).toContainText('not proved');
-  await expect(link(app, 'Hand over')).toContainText('pack is older');
+  await expect(link(app, 'Hand over')).toContainText('pack out of date');
   await expect(app.getByTitle('Changed since the last pack').first()).toBeVisible();
 });
 

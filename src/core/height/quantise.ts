@@ -1,4 +1,4 @@
-import { quantiseKernel, floatsAt, type KernelPlace } from '../kernels';
+import { quantiseKernel, floatsAt, type KernelPlace } from '../wasm';
 
 /** code = round(scale · value + offset), held to 0..highest. */
 export interface Quantiser {

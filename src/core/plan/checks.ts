@@ -154,7 +154,7 @@ function fitChecks(input: ChecksInput, say: Say): void {
       'fit',
       'square',
       'caution',
-      `East–west and north–south scale differ by ${formatShort(100 * Math.abs(stretch - 1), 2)} %: the ground is stretched.`,
+      `Quads are not square: east–west and north–south scale differ by ${formatShort(100 * Math.abs(stretch - 1), 2)} %, so the ground is stretched.`,
       { repair: squareFit(recipe, info) },
     );
   else say('fit', 'square', 'holds', `One spacing both ways: ${formatShort(g.spacing.x, 6)} m.`);

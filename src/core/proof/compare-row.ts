@@ -1,4 +1,4 @@
-import { CodeComparisonKernel, type RowFigures } from '../kernels';
+import { CodeComparisonKernel, type RowFigures } from '../wasm';
 import { RowErrors, type ErrorMap, type LineFit } from './error-meter';
 import type { Findings } from './types';
 import type { ExpectedHeights } from './twin';

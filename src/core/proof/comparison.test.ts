@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { CodeComparisonKernel, GroundComparisonKernel, type RowFigures } from '../kernels';
+import { CodeComparisonKernel, GroundComparisonKernel, type RowFigures } from '../wasm';
 import { compareCodes, type Shown } from './compare-row';
 import { ErrorMap, LineFit } from './error-meter';
 import { compareGround } from './pipeline';

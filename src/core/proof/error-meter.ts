@@ -1,4 +1,4 @@
-import type { RowFigures } from '../kernels';
+import type { RowFigures } from '../wasm';
 
 /** Largest, mean and root mean square of absolute differences, in metres. */
 export interface ErrorFigures {

@@ -1,5 +1,5 @@
 import { checkpoint, type JobContext } from '../base';
-import { GroundKernel } from '../kernels';
+import { GroundKernel } from '../wasm';
 import type { Band, HeightStream } from './types';
 
 export const SPOT_IDS = [

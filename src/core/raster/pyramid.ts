@@ -1,4 +1,4 @@
-import { halveKernel } from '../kernels';
+import { halveKernel } from '../wasm';
 import type { RasterInfo, StoredSamples } from './types';
 
 /** One level of an overview: sample k stands for samples 2ˡ·k … 2ˡ·(k+1)−1 of the raster. */

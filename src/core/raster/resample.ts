@@ -1,5 +1,5 @@
 import { checkpoint, LevelGridError, type JobContext } from '../base';
-import { ResampleKernel, floatsAt } from '../kernels';
+import { ResampleKernel, floatsAt } from '../wasm';
 import { toHeights } from './datum';
 import { axisWeights, type AxisWeights, type Filter } from './kernels';
 import { columnPass, rowPass } from './passes';

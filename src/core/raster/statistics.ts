@@ -1,5 +1,5 @@
 import { checkpoint, type JobContext } from '../base';
-import { CodeStatisticsKernel } from '../kernels';
+import { CodeStatisticsKernel } from '../wasm';
 import { distinctCounter, type DistinctCounter } from './distinct';
 import type { OpenRaster, RasterInfo, RasterWarning, StoredBand } from './types';
 

@@ -1,5 +1,5 @@
 import type { JobContext } from '../base';
-import type { KernelPlace } from '../kernels';
+import type { KernelPlace } from '../wasm';
 
 export type SampleType = 'uint' | 'int' | 'float';
 export type ByteOrder = 'little' | 'big';

@@ -1,4 +1,4 @@
-import { tintedReliefKernel, type Tinting } from '../kernels';
+import { tintedReliefKernel, type Tinting } from '../wasm';
 import { RAMP, RAMP_SIZE } from './ramp';
 
 /** Cosine of the angle between light and the vertical: the light stands in the north-west, 45° high. */

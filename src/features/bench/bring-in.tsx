@@ -43,7 +43,7 @@ function Calibration() {
     );
   }
   return (
-    <Group title="Heights" aside={facts.info.sampleType === 'float' ? 'shares from 0 to 1' : `codes 0 to ${top}`}>
+    <Group title="Heights" aside={facts.info.sampleType === 'float' ? 'values normalised 0 to 1' : `codes 0 to ${top}`}>
       {facts.info.sampleType === 'float' && (
         <Button kind="line" onClick={() => choose(asMetres)}>
           They are metres already
@@ -56,7 +56,7 @@ function Calibration() {
         choices={[
           { value: 'high', label: 'Low, high' },
           { value: 'range', label: 'Low, range' },
-          { value: 'code', label: 'Metres a code' },
+          { value: 'code', label: 'Metres per code' },
         ]}
       />
       <NumberField
@@ -117,7 +117,7 @@ function Spacing() {
         value={across}
         onChange={setAcross}
         choices={[
-          { value: 'spacing', label: 'Metres a sample' },
+          { value: 'spacing', label: 'Metres per sample' },
           { value: 'extent', label: 'Whole extent' },
         ]}
       />

@@ -128,15 +128,15 @@ export function Fit() {
         cover {square ? cover(info.width) : `${cover(info.width)} × ${cover(info.height)}`}. The target takes only the
         sizes below.
       </BenchHead>
-      <Group title="The ground is">
+      <Group title="Fit by">
         <Segmented
-          label="The ground is"
+          label="Fit by"
           value={fit.method}
           onChange={(method) => choose((r) => withMethod(r, method, info))}
           choices={[
-            { value: 'resample', label: 'Resampled' },
-            { value: 'crop', label: 'Cropped' },
-            { value: 'pad', label: 'Padded' },
+            { value: 'resample', label: 'Resampling' },
+            { value: 'crop', label: 'Cropping' },
+            { value: 'pad', label: 'Padding' },
           ]}
         />
         <Hint>{METHODS[fit.method]}</Hint>
@@ -145,11 +145,11 @@ export function Fit() {
       {layouts.length > 0 && (
         <Group title={`${document.tiles.width} can be laid out as`}>
           <div role="radiogroup" aria-label="Component layout" className="text-[13px] whitespace-nowrap">
-            <div className="grid grid-cols-[44px_52px_1fr_66px] text-quiet px-1" aria-hidden="true">
+            <div className="grid grid-cols-[38px_50px_1fr_98px] text-quiet px-1" aria-hidden="true">
               <span>quads</span>
               <span>patches</span>
               <span className="text-right">components</span>
-              <span className="text-right">textures</span>
+              <span className="text-right">texture memory</span>
             </div>
             {layouts.map((l) => {
               const taken = document.layout?.quads === l.quads && document.layout.patches === l.patches;
@@ -161,7 +161,7 @@ export function Fit() {
                   aria-checked={taken}
                   aria-label={`${l.quads} quads, ${l.patches} × ${l.patches} patches, ${l.componentsX} × ${l.componentsY} components`}
                   onClick={() => choose((r) => withFit(r, { layout: { quads: l.quads, patches: l.patches } }))}
-                  className={`num grid grid-cols-[44px_52px_1fr_66px] w-full text-left px-1 h-6 items-center ${taken ? 'bg-ink text-panel' : 'hover:bg-kelp-wash'}`}
+                  className={`num grid grid-cols-[38px_50px_1fr_98px] w-full text-left px-1 h-6 items-center ${taken ? 'bg-ink text-panel' : 'hover:bg-kelp-wash'}`}
                 >
                   <span>{l.quads}</span>
                   <span>
@@ -204,13 +204,13 @@ export function Fit() {
       ) : (
         <Group title={fit.method === 'crop' ? 'Window' : 'Place of the source'}>
           <NumberField
-            label={fit.method === 'crop' ? 'First column' : 'Columns of rim in the west'}
+            label={fit.method === 'crop' ? 'First column' : 'Empty columns in the west'}
             value={fit.at[0]}
             whole
             onCommit={(v) => editRecipe((r) => withPlace(r, { column: v }))}
           />
           <NumberField
-            label={fit.method === 'crop' ? 'First row' : 'Rows of rim in the north'}
+            label={fit.method === 'crop' ? 'First row' : 'Empty rows in the north'}
             value={fit.at[1]}
             whole
             hint="Counted from the north-west."

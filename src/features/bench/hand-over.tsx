@@ -158,7 +158,7 @@ export function HandOver() {
         <Group title="A draft first">
           <div className="flex items-center gap-2">
             <Select
-              label="Draft rung"
+              label="Draft size"
               value={String(rung)}
               options={rungs.map((n) => ({ value: String(n), label: `${n} vertices` }))}
               onChange={setDraft}

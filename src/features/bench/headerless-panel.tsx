@@ -81,7 +81,7 @@ function Readings({ layout }: { layout: RawLayout }) {
         <Hint>
           {sure
             ? `Very likely: this reading is ${Math.round(guess.lead * 100)} % ahead of the next one. Does the map look like your ground?`
-            : `Uncertain: this reading is only ${Math.round(guess.lead * 100)} % ahead of the next one. Which of these is your ground?`}
+            : `Uncertain: check the map. This reading is only ${Math.round(guess.lead * 100)} % ahead of the next one. Which of these is your ground?`}
         </Hint>
       )}
       <ul className="flex flex-col gap-1" aria-label="Readings of the file">

@@ -65,8 +65,13 @@ export function Checks() {
           {words.join(', ')}
         </span>
         <span className="ml-auto">
-          <Button kind="link" aria-expanded={all} onClick={() => setAll(!all)}>
-            {all ? 'fewer' : 'all'}
+          <Button
+            kind="link"
+            aria-expanded={all}
+            aria-label={all ? 'Hide what holds' : 'Show all checks'}
+            onClick={() => setAll(!all)}
+          >
+            {all ? 'Hide what holds' : 'Show all'}
           </Button>
         </span>
       </div>

@@ -85,7 +85,7 @@ function linkOf(step: ChainStep, { plan, facts, pack, proof }: Results, key: str
         : { text: 'does not hold', state: 'fault' };
     case 'hand-over':
       if (!pack) return { text: 'not packed', state: 'not-yet' };
-      if (!fresh) return { text: 'pack is older', state: 'caution' };
+      if (!fresh) return { text: 'pack out of date', state: 'caution' };
       return { text: `${pack.files.size} files`, state: 'holds' };
   }
 }

@@ -6,6 +6,7 @@ import { withWindowAt } from '@/core/edits';
 import type { Geometry } from '@/core/plan';
 import { useSession } from '@/state';
 import { choose } from '../hooks';
+import { OVER_GROUND } from '../palette';
 import { toScreenX, toScreenY, type Inner, type Viewport } from './viewport';
 
 /** The cropped window over the whole source, to be dragged or moved by keys. It is taken when it is let go. */
@@ -37,8 +38,15 @@ export function CropWindow({
     <>
       <div className="absolute overflow-hidden pointer-events-none" style={inner}>
         <div
-          className="absolute border-2 border-dashed border-[#f6f8f4] outline outline-1 outline-[#101a1f]"
-          style={{ left: left - inner.left, top: top - inner.top, width: right - left, height: bottom - top }}
+          className="absolute border-2 border-dashed outline outline-1"
+          style={{
+            left: left - inner.left,
+            top: top - inner.top,
+            width: right - left,
+            height: bottom - top,
+            borderColor: OVER_GROUND.light,
+            outlineColor: OVER_GROUND.dark,
+          }}
         />
       </div>
       <button

@@ -2,16 +2,10 @@ import { formatLength, formatNumber, formatShort } from '@/core/base';
 import type { Plan } from '@/core/plan';
 import type { WorstError } from '@/core/proof';
 import { ticks } from '@/ui';
+import { OVER_GROUND, type Palette } from '../palette';
 import { toGroundX, toGroundY, toScreenX, toScreenY, type Inner, type Viewport } from './viewport';
 
-export interface Colours {
-  readonly ink: string;
-  readonly quiet: string;
-  readonly panel: string;
-  readonly film: string;
-  readonly rule: string;
-  readonly kelp: string;
-}
+export type Colours = Pick<Palette, 'ink' | 'quiet' | 'panel' | 'film' | 'rule' | 'kelp'>;
 
 export const MONO = '11px "Spline Sans Mono", monospace';
 
@@ -56,7 +50,7 @@ export function drawGrid(
     }
     ctx.stroke();
   };
-  ctx.strokeStyle = '#101a1f';
+  ctx.strokeStyle = OVER_GROUND.dark;
   const layout = document.layout;
   const single = document.files.length === 1 || document.tiles.edges === 'shared';
   if (layout && single) {
@@ -76,10 +70,10 @@ export function drawGrid(
   ctx.globalAlpha = 1;
   if (overlays.tiles) {
     eachTile(plan, v, inner, (_file, x, y, width, height) => {
-      ctx.strokeStyle = '#101a1f';
+      ctx.strokeStyle = OVER_GROUND.dark;
       ctx.lineWidth = 3.5;
       ctx.strokeRect(x, y, width, height);
-      ctx.strokeStyle = '#f6f8f4';
+      ctx.strokeStyle = OVER_GROUND.light;
       ctx.lineWidth = 1.25;
       ctx.strokeRect(x, y, width, height);
     });

@@ -62,7 +62,7 @@ export function MapBar({ source }: { source: boolean }) {
           className={compare ? '!bg-ink !text-panel' : ''}
           onClick={() => patchSession({ compare: !compare })}
         >
-          Source | result
+          Compare source and result
         </Button>
       </div>
     </div>

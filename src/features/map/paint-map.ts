@@ -4,14 +4,10 @@ import type { View } from '@/core/relief';
 import type { SectionLine, Session } from '@/state';
 import { drawLayer, layerOf, type Layer } from './draw-ground';
 import type { DifferencePicture } from './difference';
-import { drawCollar, drawFurniture, drawGrid, drawSpots, drawTileNames, drawWorst, type Colours } from './draw-sheet';
+import { drawCollar, drawFurniture, drawGrid, drawSpots, drawTileNames, drawWorst } from './draw-sheet';
+import { OVER_GROUND, PALETTE } from '../palette';
 import type { TileCache } from './tile-cache';
 import { toScreenX, toScreenY, type Inner, type Viewport } from './viewport';
-
-const COLOURS: Record<'film' | 'night', Colours> = {
-  film: { ink: '#18242a', quiet: '#52626a', panel: '#f6f8f4', film: '#e9ede8', rule: '#c3ccc5', kelp: '#0b6a5d' },
-  night: { ink: '#e4eae5', quiet: '#9fb0b0', panel: '#1a2327', film: '#12191c', rule: '#33424a', kelp: '#4fb3a1' },
-};
 
 /** What the map shows of the session. */
 export const shownOf = (s: Session) => ({
@@ -61,7 +57,7 @@ export function paintMap(
 ): void {
   const { sourceKey, facts, theme, view, overlays, section } = shown;
   if (sourceKey === null || !facts) return;
-  const c = COLOURS[theme];
+  const c = PALETTE[theme];
   ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
   ctx.fillStyle = c.film;
   ctx.fillRect(0, 0, size.width, size.height);
@@ -173,8 +169,8 @@ function drawSection(
   const bx = toScreenX(viewport, inner, section.b.x);
   const by = toScreenY(viewport, inner, section.b.y);
   for (const [width, colour] of [
-    [4, '#f6f8f4'],
-    [2, '#0b6a5d'],
+    [4, OVER_GROUND.light],
+    [2, OVER_GROUND.line],
   ] as const) {
     ctx.lineWidth = width;
     ctx.strokeStyle = colour;
@@ -184,8 +180,8 @@ function drawSection(
     ctx.stroke();
   }
   if (sectionAt !== null) {
-    ctx.fillStyle = '#0b6a5d';
-    ctx.strokeStyle = '#f6f8f4';
+    ctx.fillStyle = OVER_GROUND.line;
+    ctx.strokeStyle = OVER_GROUND.light;
     ctx.lineWidth = 2;
     ctx.beginPath();
     ctx.arc(ax + (bx - ax) * sectionAt, ay + (by - ay) * sectionAt, 5, 0, 2 * Math.PI);

@@ -1,5 +1,6 @@
 import type { MapPoint } from '@/core/view';
 import { patchSession, useSession, type SectionLine } from '@/state';
+import { OVER_GROUND } from '../palette';
 import { toScreenX, toScreenY, type Inner, type Viewport } from './viewport';
 
 /** The two ends of the section line, to be moved by pointer or keys. */
@@ -33,8 +34,8 @@ export function SectionEnds({
         key={end}
         type="button"
         aria-label={`End ${end.toUpperCase()} of the section line. Arrow keys move it.`}
-        className="absolute size-5 -ml-2.5 -mt-2.5 rounded-full bg-[#0b6a5d] text-white border-2 border-[#f6f8f4] text-[11px] leading-none font-semibold cursor-grab touch-none grid place-items-center pb-px"
-        style={{ left: x, top: y }}
+        className="absolute size-5 -ml-2.5 -mt-2.5 rounded-full text-white border-2 text-[11px] leading-none font-semibold cursor-grab touch-none grid place-items-center pb-px"
+        style={{ left: x, top: y, background: OVER_GROUND.line, borderColor: OVER_GROUND.light }}
         onPointerDown={(e) => e.currentTarget.setPointerCapture(e.pointerId)}
         onPointerMove={(e) => {
           const to = e.currentTarget.hasPointerCapture(e.pointerId) ? ground(e) : null;

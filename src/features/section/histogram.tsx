@@ -4,6 +4,7 @@ import Chart from 'react-apexcharts';
 import { formatShort } from '@/core/base';
 import { useSession } from '@/state';
 import { ticks } from '@/ui';
+import { PALETTE } from '../palette';
 import { usePlan } from '../hooks';
 
 /** Elevations of the fitted ground: 64 classes from lowest to highest. */
@@ -27,7 +28,7 @@ export default function Histogram({ height }: { height: number }) {
     y: (100 * ground.histogram.slice(i * 4, i * 4 + 4).reduce((a, b) => a + b, 0)) / all,
   }));
   const night = theme === 'night';
-  const quiet = night ? '#9fb0b0' : '#52626a';
+  const { quiet, kelp, rule } = PALETTE[theme];
   const options: ApexOptions = {
     chart: {
       type: 'bar',
@@ -38,9 +39,9 @@ export default function Histogram({ height }: { height: number }) {
       zoom: { enabled: false },
     },
     plotOptions: { bar: { columnWidth: '92%' } },
-    colors: [night ? '#4fb3a1' : '#0b6a5d'],
+    colors: [kelp],
     dataLabels: { enabled: false },
-    grid: { borderColor: night ? '#33424a' : '#c3ccc5', padding: { top: -16, bottom: 2, left: 12, right: 8 } },
+    grid: { borderColor: rule, padding: { top: -16, bottom: 2, left: 12, right: 8 } },
     xaxis: {
       type: 'numeric',
       ...axis,

@@ -1,4 +1,4 @@
-import { adler32Kernel } from '../../kernels';
+import { adler32Kernel } from '../../wasm';
 
 /** Adler-32 (RFC 1950, 8.2) of `bytes` after bytes whose sum was `before` (1 at the start). */
 export function adler32(bytes: Uint8Array, before = 1): number {

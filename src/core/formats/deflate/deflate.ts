@@ -1,4 +1,4 @@
-import { deflateKernel } from '../../kernels';
+import { deflateKernel } from '../../wasm';
 import { canonicalCodes, codeLengths, MAX_BITS } from './huffman';
 
 /** `fast` codes every byte by its frequency alone; `default` also looks for repetitions. */

@@ -1,4 +1,4 @@
-import { InflateKernel } from '../../kernels';
+import { InflateKernel } from '../../wasm';
 import { damaged, ZlibFrame } from './framing';
 
 /** Compressed bytes handed to the kernel at once. */

@@ -1,4 +1,4 @@
-import { crc32Kernel } from '../../kernels';
+import { crc32Kernel } from '../../wasm';
 
 /** CRC-32 as PNG and zip use it (ISO 3309), eight bytes a turn (M. Kounavis and F. Berry, "slicing-by-8", 2005). */
 const TABLES: Uint32Array[] = (() => {

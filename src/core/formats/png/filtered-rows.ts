@@ -1,4 +1,4 @@
-import type { Kernels } from '../../kernels';
+import type { Kernels } from '../../wasm';
 
 /** Filtered rows of a PNG as they come out of its compressed data, in the memory of kernels. */
 export interface FilteredRows {

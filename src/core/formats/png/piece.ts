@@ -1,5 +1,5 @@
 import { concatBytes } from '../../base';
-import { filter16Kernel } from '../../kernels';
+import { filter16Kernel } from '../../wasm';
 import { adler32, deflatePiece, WINDOW, type Preset } from '../deflate';
 import { crc32 } from './crc';
 import { filterRow } from './filters';

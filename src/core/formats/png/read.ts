@@ -1,7 +1,7 @@
 import { checkpoint, LevelGridError, type ByteSource, type InflatedWhole, type JobContext } from '../../base';
 import { bandRows, type OpenRaster, type RasterInfo, type RasterWarning, type StoredBand } from '../../raster';
 import { inflate, KernelInflater } from '../inflate';
-import { codesAt, Unfilter16Kernel } from '../../kernels';
+import { codesAt, Unfilter16Kernel } from '../../wasm';
 import { readChunks } from './chunks';
 import { collapseRow, type CollapseTally, type Transparency } from './collapse';
 import { unfilter16, unfilterRow, unknownFilter } from './filters';

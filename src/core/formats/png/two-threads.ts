@@ -6,7 +6,7 @@ import {
   type InflatedWhole,
   type SourceThread,
 } from '../../base';
-import { freshKernels, type Kernels } from '../../kernels';
+import { freshKernels, type Kernels } from '../../wasm';
 import { KernelInflater } from '../inflate';
 import type { FilteredRows } from './filtered-rows';
 import { imageData, noChunks } from './image-data';

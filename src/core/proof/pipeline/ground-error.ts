@@ -1,4 +1,4 @@
-import { GroundComparisonKernel, type RowFigures } from '../../kernels';
+import { GroundComparisonKernel, type RowFigures } from '../../wasm';
 import type { Band, HeightStream } from '../../raster';
 import type { Geometry } from '../../plan';
 import { ErrorMeter, RowErrors, type ErrorFigures, type ErrorMap } from '../error-meter';
