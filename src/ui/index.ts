@@ -13,3 +13,5 @@ export * from './sheet';
 export * from './ticks';
 export * from './tied';
 export * from './use-size';
+export * from './choice-table';
+export * from './tabs';

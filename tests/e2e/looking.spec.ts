@@ -85,6 +85,26 @@ test('errors close with Escape; keys rest behind a sheet, and can be turned off'
   await expect(link(app, 'Height')).toHaveAttribute('aria-current', 'step');
 });
 
+test('arrow keys go along the views and down the layouts', async ({ app }) => {
+  await app.getByRole('tab', { name: 'Relief' }).focus();
+  await app.keyboard.press('ArrowRight');
+  await expect(app.getByRole('tab', { name: 'Heights' })).toBeFocused();
+  await expect(app.getByRole('tab', { name: 'Heights' })).toHaveAttribute('aria-selected', 'true');
+  await expect(app.getByLabel(/^Legend: Elevation/)).toBeVisible();
+  await app.keyboard.press('End');
+  await expect(app.getByRole('tab', { name: 'Difference' })).toHaveAttribute('aria-selected', 'true');
+  await app.keyboard.press('Home');
+  await expect(app.getByRole('tab', { name: 'Relief' })).toHaveAttribute('aria-selected', 'true');
+  await go(app, 'Fit');
+  const layouts = app.getByRole('radiogroup', { name: 'Component layout' });
+  const [first, second] = [layouts.getByRole('radio').nth(0), layouts.getByRole('radio').nth(1)];
+  await expect(second).toBeChecked();
+  await second.focus();
+  await app.keyboard.press('ArrowUp');
+  await expect(first).toBeChecked();
+  await expect(card(app, 'layout')).toContainText('patch of 127 quads');
+});
+
 /** As much of React's tree as is looked at. */
 interface Fiber {
   readonly tag: number;

@@ -1,6 +1,33 @@
 import AxeBuilder from '@axe-core/playwright';
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
 import type { Page } from '@playwright/test';
 import { expect, go, open, test } from './helpers';
+
+let folder: string;
+test.beforeAll(() => {
+  folder = mkdtempSync(path.join(os.tmpdir(), 'level-grid-'));
+  const recipe = path.join(folder, 'recipe.json');
+  const source = { low: -20, high: 700, spacing: 2.5 };
+  writeFileSync(
+    recipe,
+    JSON.stringify({ version: 2, name: 'Gullsward', source, target: 'component-grid', fit: { size: 505 } }),
+  );
+  const terrain = path.resolve('public/demo/kettle-tarn.png');
+  const call = ['dist/cli.mjs', 'run', terrain, '--recipe', recipe, '--out', path.join(folder, 'pack'), '--zip'];
+  expect(spawnSync(process.execPath, call).status).toBe(0);
+});
+test.afterAll(() => rmSync(folder, { recursive: true }));
+
+/** A pack, zipped. */
+const pack = (): string =>
+  path.join(
+    folder,
+    'pack',
+    readdirSync(path.join(folder, 'pack')).find((n) => n.endsWith('.zip'))!,
+  );
 
 const STEPS = ['Bring in', 'Clean', 'Fit', 'Height', 'Split', 'Proof', 'Hand over'];
 
@@ -39,6 +66,16 @@ function misplaced(page: Page): Promise<string[]> {
       const frame = part.closest('button, li')!.getBoundingClientRect();
       const box = part.getBoundingClientRect();
       if (box.right > frame.right + 0.5 || box.left < frame.left - 0.5) faults.push(`“${part.textContent}” is cut off`);
+    }
+    // the words of a row and its value, by where they are really drawn
+    for (const value of document.querySelectorAll<HTMLElement>('[data-card]')) {
+      const words = value.closest('li')?.querySelector('button[aria-expanded]')?.firstChild;
+      if (!words || !shown(value)) continue;
+      const range = document.createRange();
+      range.selectNodeContents(words);
+      const [a, b] = [range.getBoundingClientRect(), value.getBoundingClientRect()];
+      if (a.right > b.left + 0.5 && a.bottom > b.top && a.top < b.bottom)
+        faults.push(`“${words.textContent}” runs into its value`);
     }
     if (document.documentElement.scrollWidth > innerWidth) faults.push('the page scrolls sideways');
     return faults;
@@ -85,5 +122,17 @@ for (const [width, height] of [
       }
       await page.getByRole('button', { name: `${theme} theme` }).click();
     }
+    // cropped ground has the longest card, and a window on the map
+    await go(page, 'Fit');
+    await page.getByRole('radio', { name: 'Cropping' }).click();
+    await expect(page.getByRole('textbox', { name: 'First column' })).toBeVisible();
+    expect(['cropped', ...(await misplaced(page))]).toEqual(['cropped']);
+    if (narrow) await parts.getByRole('button', { name: 'Type in', exact: true }).click();
+    expect(['card of cropped ground', ...(await misplaced(page))]).toEqual(['card of cropped ground']);
+    // a pack without its source has a page of its own
+    await page.getByLabel('Heightmap to bring in').setInputFiles(pack());
+    await expect(page.getByText('The pack holds')).toBeVisible();
+    expect(['pack alone', ...(await misplaced(page))]).toEqual(['pack alone']);
+    await accessible();
   });
 }

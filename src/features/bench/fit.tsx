@@ -1,26 +1,15 @@
 'use client';
-import { useState } from 'react';
-import { formatBytes, formatLength, formatShort } from '@/core/base';
-import { textureSamples, verticesOf } from '@/core/grid';
-import {
-  withCeiling,
-  withComponents,
-  withFit,
-  withGroundCentred,
-  withMethod,
-  withPlace,
-  withTileSide,
-  withTypedSide,
-  type Side,
-} from '@/core/edits';
+import { formatLength, formatShort } from '@/core/base';
+import { withCeiling, withFit, withMethod } from '@/core/edits';
 import type { Filter } from '@/core/raster';
 import type { Recipe } from '@/core/recipe';
-import { targetById } from '@/core/targets';
 import { editRecipe, useSession } from '@/state';
 import { Button, CheckBox, Fold, NumberField, Segmented, Select } from '@/ui';
 import { choose, useCurrentRecipe, usePlan } from '../hooks';
-import { sidePreview, SizeLadder } from './ladder';
+import { Layouts } from './layouts';
 import { BenchHead, Group, Hint } from './parts';
+import { Place } from './place';
+import { Sides } from './sides';
 
 const FILTERS: readonly { value: Filter; label: string; hint: string }[] = [
   { value: 'lanczos3', label: 'Lanczos, 3 lobes', hint: 'Sharpest; may overshoot at edges.' },
@@ -36,87 +25,12 @@ const METHODS: Record<Recipe['fit']['method'], string> = {
   pad: 'The source is laid into a larger grid; the spacing stays, the rest is rim.',
 };
 
-/** The ladder of one side, or of both where they are alike. */
-function Sides() {
-  const recipe = useCurrentRecipe();
-  const plan = usePlan();
-  const facts = useSession((s) => s.facts);
-  const [chosen, setChosen] = useState<Side | null>(null);
-  if (!recipe || !plan || !facts) return null;
-  const { document } = plan;
-  const { layout } = document;
-  const { info } = facts;
-  const { across, down, width, height } = document.tiles;
-  const tiled = document.files.length > 1;
-  const mayDiffer = !targetById(recipe.target).square;
-  const differ = width !== height || info.width !== info.height;
-  const side: Side = mayDiffer ? (chosen ?? (differ ? 'across' : 'both')) : 'both';
-  // the ladder compares a tile with its share of the source
-  const share = (samples: number, count: number): number => Math.round((samples - 1) / count) + 1;
-  const samples =
-    side === 'across'
-      ? share(info.width, across)
-      : side === 'down'
-        ? share(info.height, down)
-        : share(Math.min(info.width, info.height), Math.max(across, down));
-  return (
-    <Group
-      title={tiled ? 'Vertices per side of a tile' : 'Vertices per side'}
-      aside={`whole ${document.fit.width} × ${document.fit.height}`}
-    >
-      {mayDiffer && (
-        <Segmented
-          label="Sides"
-          value={side}
-          onChange={setChosen}
-          choices={[
-            { value: 'both', label: 'Both sides' },
-            { value: 'across', label: 'East–west' },
-            { value: 'down', label: 'North–south' },
-          ]}
-        />
-      )}
-      <SizeLadder
-        target={recipe.target}
-        samples={samples}
-        value={side === 'down' ? height : width}
-        method={recipe.fit.method}
-        atMost={recipe.fit.atMost}
-        label={{ both: 'Vertices per side', across: 'Vertices, east–west', down: 'Vertices, north–south' }[side]}
-        onPick={(vertices) => choose((r) => withTileSide(r, vertices, info, side))}
-      />
-      <NumberField
-        label="Vertices"
-        value={side === 'down' ? height : width}
-        whole
-        min={2}
-        preview={(n) => sidePreview(recipe.target, n, samples, recipe.fit.method)}
-        onCommit={(n) => editRecipe((r) => withTypedSide(r, n, info, side))}
-      />
-      {layout && (
-        <NumberField
-          label="Components"
-          value={side === 'down' ? layout.componentsY : layout.componentsX}
-          whole
-          min={1}
-          preview={(n) => {
-            const vertices = verticesOf({ ...layout, components: n });
-            return `${vertices} vertices: ${sidePreview(recipe.target, vertices, samples, recipe.fit.method)}`;
-          }}
-          hint={`Each is ${layout.quads * layout.patches} quads a side.`}
-          onCommit={(n) => editRecipe((r) => withComponents(r, layout, n, info, side))}
-        />
-      )}
-    </Group>
-  );
-}
-
 export function Fit() {
   const recipe = useCurrentRecipe();
   const plan = usePlan();
   const facts = useSession((s) => s.facts);
   if (!recipe || !plan || !facts) return null;
-  const { document, layouts } = plan;
+  const { document } = plan;
   const { fit } = recipe;
   const { info } = facts;
   const cover = (n: number): string => formatLength(recipe.source.spacing * (n - 1));
@@ -142,45 +56,7 @@ export function Fit() {
         <Hint>{METHODS[fit.method]}</Hint>
       </Group>
       <Sides />
-      {layouts.length > 0 && (
-        <Group title={`${document.tiles.width} can be laid out as`}>
-          <div role="radiogroup" aria-label="Component layout" className="text-[13px] whitespace-nowrap">
-            <div className="grid grid-cols-[38px_50px_1fr_98px] text-quiet px-1" aria-hidden="true">
-              <span>quads</span>
-              <span>patches</span>
-              <span className="text-right">components</span>
-              <span className="text-right">texture memory</span>
-            </div>
-            {layouts.map((l) => {
-              const taken = document.layout?.quads === l.quads && document.layout.patches === l.patches;
-              return (
-                <button
-                  key={`${l.quads}/${l.patches}`}
-                  type="button"
-                  role="radio"
-                  aria-checked={taken}
-                  aria-label={`${l.quads} quads, ${l.patches} × ${l.patches} patches, ${l.componentsX} × ${l.componentsY} components`}
-                  onClick={() => choose((r) => withFit(r, { layout: { quads: l.quads, patches: l.patches } }))}
-                  className={`num grid grid-cols-[38px_50px_1fr_98px] w-full text-left px-1 h-6 items-center ${taken ? 'bg-ink text-panel' : 'hover:bg-kelp-wash'}`}
-                >
-                  <span>{l.quads}</span>
-                  <span>
-                    {l.patches} × {l.patches}
-                  </span>
-                  <span className="text-right">
-                    {l.componentsX} × {l.componentsY}
-                  </span>
-                  <span className="text-right">{formatBytes(2 * textureSamples(l))}</span>
-                </button>
-              );
-            })}
-          </div>
-          <Hint>
-            {document.layoutReason !== null && `Taken: ${document.layoutReason}. `}
-            Fewer, larger components draw faster; more, smaller ones are culled finer.
-          </Hint>
-        </Group>
-      )}
+      <Layouts />
       {fit.method === 'resample' ? (
         <Group title="Resampling">
           <div className="flex items-center justify-between gap-3">
@@ -202,31 +78,7 @@ export function Fit() {
           </Hint>
         </Group>
       ) : (
-        <Group title={fit.method === 'crop' ? 'Window' : 'Place of the source'}>
-          <NumberField
-            label={fit.method === 'crop' ? 'First column' : 'Empty columns in the west'}
-            value={fit.at[0]}
-            whole
-            onCommit={(v) => editRecipe((r) => withPlace(r, { column: v }))}
-          />
-          <NumberField
-            label={fit.method === 'crop' ? 'First row' : 'Empty rows in the north'}
-            value={fit.at[1]}
-            whole
-            hint="Counted from the north-west."
-            onCommit={(v) => editRecipe((r) => withPlace(r, { row: v }))}
-          />
-          <Button onClick={() => choose((r) => withGroundCentred(r, info))}>Centre it</Button>
-          {fit.method === 'pad' && (
-            <NumberField
-              label="Rim lies at"
-              unit="m"
-              value={fit.rim ?? plan.work.rimElevation}
-              hint="Elevation of the ground that the source does not cover."
-              onCommit={(rim) => editRecipe((r) => withFit(r, { rim }))}
-            />
-          )}
-        </Group>
+        <Place />
       )}
       <Fold title="More: ceiling, miniature, origin">
         <NumberField

@@ -1,23 +1,16 @@
 'use client';
 import { formatLength, formatNumber, formatShort } from '@/core/base';
-import {
-  clippedToFit,
-  flattenedToFit,
-  flatteningFactor,
-  withAnchor,
-  withHeight,
-  withOffset,
-  withRange,
-  withStrategy,
-} from '@/core/edits';
+import { flatteningFactor, withHeight, withRange, withStrategy } from '@/core/edits';
 import { scaleOfRange } from '@/core/height';
-import { elevationsOfCodes, percent, type PlanDocument } from '@/core/plan';
+import { elevationsOfCodes } from '@/core/plan';
 import type { Recipe } from '@/core/recipe';
 import { targetById } from '@/core/targets';
 import { editRecipe, useSession } from '@/state';
-import { NumberField, Segmented, Select } from '@/ui';
+import { NumberField, Segmented } from '@/ui';
 import { choose, useCurrentRecipe, usePlan } from '../hooks';
+import { FixedScale } from './fixed-scale';
 import { BenchHead, Group, Hint } from './parts';
+import { WorldZero } from './world-zero';
 
 type Height = Recipe['height'];
 
@@ -27,25 +20,6 @@ const RANGES: Record<Height['range'], string> = {
   codes: 'Code 0 and the highest code of the source as they are: a re-export keeps every sample and value.',
   pinned: 'Typed. For tiles made at different times, and for later updates.',
 };
-const OFFSETS: readonly { value: Height['offset']; label: string; hint: string }[] = [
-  { value: 'lowest-code', label: 'the lowest code', hint: 'Code 0 lies at world height 0.' },
-  { value: 'lowest-ground', label: 'the lowest ground', hint: 'The low end of the range, before headroom.' },
-  { value: 'sea', label: 'sea level', hint: 'The sea lies at world height 0; ground below it is negative.' },
-  { value: 'survey', label: 'elevation 0', hint: 'Survey elevations are kept.' },
-  { value: 'middle-code', label: 'the middle code', hint: 'Code 32768 lies at world height 0.' },
-];
-
-/** What a fixed scale does to ground that does not fit it. */
-function misfit(document: PlanDocument, factor: number | null, exaggeration: number): string {
-  const { low, high } = document.height.clipped;
-  if (low === null || high === null) return 'What lies outside is being counted.';
-  const share = (low + high) / (document.fit.width * document.fit.height);
-  const clipped = low + high === 0 ? 'nothing is clipped' : `${percent(share, 2)} of the ground is clipped`;
-  if (exaggeration !== 1) return `Heights × ${formatShort(exaggeration, 6)}: ${clipped}.`;
-  const flat =
-    factor === null || low + high === 0 ? '' : ` Flattened to fit, heights would be × ${formatShort(factor, 6)}.`;
-  return `True heights: ${clipped}.${flat}`;
-}
 
 export function HeightBench() {
   const recipe = useCurrentRecipe();
@@ -143,49 +117,7 @@ export function HeightBench() {
             />
           </>
         )}
-        {height.strategy === 'fixed' && (
-          <>
-            <NumberField
-              label={centred ? 'Height scale' : 'Height range'}
-              {...(centred ? {} : { unit: 'm' })}
-              value={height.scale ?? null}
-              min={0.001}
-              hint={`Spans ${formatShort(document.height.high - document.height.low, 2)} m.`}
-              onCommit={(scale) => editRecipe((r) => withHeight(r, { scale }))}
-            />
-            <div className="flex items-center justify-between gap-3">
-              <span>Anchored at the</span>
-              <Select
-                label="Anchor"
-                value={height.anchor?.at ?? 'lowest'}
-                options={[
-                  { value: 'lowest', label: 'lowest code' },
-                  { value: 'middle', label: 'middle code' },
-                  { value: 'highest', label: 'highest code' },
-                ]}
-                onChange={(at) => choose((r) => withAnchor(r, { at }))}
-              />
-            </div>
-            <NumberField
-              label="which lies at"
-              unit="m"
-              value={height.anchor?.elevation ?? 0}
-              onCommit={(elevation) => editRecipe((r) => withAnchor(r, { elevation }))}
-            />
-            <Segmented
-              label="What does not fit"
-              value={height.exaggeration === 1 ? 'clip' : 'flatten'}
-              onChange={(way) =>
-                choose((r) => (way === 'clip' ? clippedToFit(r) : flattenedToFit(clippedToFit(r), trueGround)))
-              }
-              choices={[
-                { value: 'flatten', label: 'Flatten to fit', disabled: factor === null },
-                { value: 'clip', label: 'Clip' },
-              ]}
-            />
-            <Hint>{misfit(document, factor, height.exaggeration)}</Hint>
-          </>
-        )}
+        {height.strategy === 'fixed' && <FixedScale centred={centred} factor={factor} trueGround={trueGround} />}
       </Group>
       <Group title="Exaggeration">
         <NumberField
@@ -201,26 +133,7 @@ export function HeightBench() {
           onCommit={(exaggeration) => editRecipe((r) => withHeight(r, { exaggeration }))}
         />
       </Group>
-      <Group title="World height 0 is">
-        <Select
-          label="World height 0"
-          value={height.offset}
-          options={OFFSETS}
-          onChange={(offset) => choose((r) => withOffset(r, offset, trueGround.low))}
-        />
-        <Hint>{OFFSETS.find((o) => o.value === height.offset)?.hint}</Hint>
-        <NumberField
-          label="Sea level"
-          unit="m"
-          value={height.sea ?? null}
-          hint={
-            height.sea === undefined
-              ? 'Leave empty where there is no sea.'
-              : 'Ground at or below it is hatched on the map.'
-          }
-          onCommit={(sea) => editRecipe((r) => withHeight(r, { sea }))}
-        />
-      </Group>
+      <WorldZero lowest={trueGround.low} />
       <Group title="How fine that is">
         <Hint>
           One written step is {formatLength(document.height.step)}

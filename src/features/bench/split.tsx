@@ -1,63 +1,14 @@
 'use client';
 import { useState } from 'react';
-import { repaired, withOutput, withSplit, withTiles, type Split } from '@/core/edits';
-import { inventedShare, keptShare, splitOffers } from '@/core/grid';
-import { percent } from '@/core/plan';
+import { repaired, withOutput, withSplit, type Split } from '@/core/edits';
 import { targetById } from '@/core/targets';
 import { editRecipe, useSession } from '@/state';
 import { Button, CheckBox, Mark, NumberField, Segmented } from '@/ui';
 import { choose, useCurrentRecipe, usePlan } from '../hooks';
 import { BenchHead, Group, Hint } from './parts';
+import { TileOffers } from './tile-offers';
 
 const setSplit = (values: Partial<Split>): void => editRecipe((r) => withSplit(r, values));
-
-/** Sizes of tiles that come near to the source: what each makes of it, one click away. */
-function Offers() {
-  const recipe = useCurrentRecipe();
-  const plan = usePlan();
-  const facts = useSession((s) => s.facts);
-  if (!recipe || !plan || !facts) return null;
-  const { across = 1, down = 1, edges = 'shared' } = recipe.split ?? {};
-  const { grid } = targetById(recipe.target);
-  const offers = splitOffers(grid, facts.info, { across, down, edges });
-  const columns = 'grid grid-cols-[42px_52px_1fr_46px] gap-x-1';
-  return (
-    <Group title="Tiles that fit" aside={`${across * down} ${across * down === 1 ? 'import' : 'imports'}`}>
-      <div role="radiogroup" aria-label="Size of a tile" className="text-[13px] whitespace-nowrap">
-        <div className={`${columns} text-quiet px-1`} aria-hidden="true">
-          <span>tile</span>
-          <span>whole</span>
-          <span className="text-right">ground</span>
-          <span className="text-right">comp.</span>
-        </div>
-        {offers.map((o) => {
-          const taken = plan.document.fit.width === o.width && plan.document.fit.height === o.height;
-          const ground =
-            o.upsampling > 1
-              ? `invents ${percent(inventedShare(o.upsampling))}`
-              : `keeps ${percent(keptShare(o.upsampling), 1)}`;
-          return (
-            <button
-              key={o.tile}
-              type="button"
-              role="radio"
-              aria-checked={taken}
-              aria-label={`Tiles of ${o.tile}, ${o.width} × ${o.height} in all, ${ground}${o.components === null ? '' : `, ${o.components} components in all`}`}
-              onClick={() => choose((r) => withTiles(r, o.tile))}
-              className={`num ${columns} w-full text-left px-1 h-6 items-center ${taken ? 'bg-ink text-panel' : 'hover:bg-kelp-wash'}`}
-            >
-              <span>{o.tile}</span>
-              <span>{o.width === o.height ? o.width : `${o.width}×${o.height}`}</span>
-              <span className="text-right">{ground}</span>
-              <span className="text-right">{o.components ?? '–'}</span>
-            </button>
-          );
-        })}
-      </div>
-      <Hint>Typing a number of tiles changes no vertex. Taking one of these resamples the ground to that whole.</Hint>
-    </Group>
-  );
-}
 
 /** Says where the whole can't be divided as asked, and what would. */
 function Refusal() {
@@ -168,7 +119,7 @@ export function SplitBench() {
           </>
         )}
       </Group>
-      <Offers />
+      <TileOffers />
       {split && (
         <Group title="Names" aside={first?.name}>
           <Pattern value={split.pattern} />

@@ -1,15 +1,15 @@
 import { useShallow } from 'zustand/react/shallow';
 import type { View } from '@/core/relief';
 import { patchSession, useSession } from '@/state';
-import { Button, CheckBox } from '@/ui';
+import { Button, CheckBox, Tabs } from '@/ui';
 import { usePlan } from '../hooks';
 
-const VIEW_LABELS: readonly { id: View | 'difference'; label: string }[] = [
-  { id: 'relief', label: 'Relief' },
-  { id: 'heights', label: 'Heights' },
-  { id: 'slope', label: 'Slope' },
-  { id: 'steps', label: 'Steps' },
-  { id: 'difference', label: 'Difference' },
+const VIEWS: readonly { value: View | 'difference'; label: string }[] = [
+  { value: 'relief', label: 'Relief' },
+  { value: 'heights', label: 'Heights' },
+  { value: 'slope', label: 'Slope' },
+  { value: 'steps', label: 'Steps' },
+  { value: 'difference', label: 'Difference' },
 ];
 
 /** Above the map: how it is drawn, and what is drawn over it. `source`: the map shows the source itself. */
@@ -20,20 +20,7 @@ export function MapBar({ source }: { source: boolean }) {
   const plan = usePlan();
   return (
     <div className="flex flex-wrap items-center gap-x-4 min-h-9 px-2 wide:px-4 border-b border-rule shrink-0">
-      <div className="flex flex-wrap gap-x-3 wide:gap-x-4" role="tablist" aria-label="View">
-        {VIEW_LABELS.map((v) => (
-          <button
-            key={v.id}
-            type="button"
-            role="tab"
-            aria-selected={view === v.id}
-            onClick={() => patchSession({ view: v.id })}
-            className={`h-8 wide:h-9 border-b-2 focus-visible:outline-offset-[-3px] ${view === v.id ? 'border-ink font-semibold' : 'border-transparent text-quiet hover:text-ink'}`}
-          >
-            {v.label}
-          </button>
-        ))}
-      </div>
+      <Tabs label="View" value={view} choices={VIEWS} onChange={(v) => patchSession({ view: v })} />
       <div className="ml-auto flex flex-wrap items-center gap-x-3 whitespace-nowrap max-wide:pb-1">
         {plan && plan.document.files.length > 1 && (
           <CheckBox

@@ -1,7 +1,6 @@
 'use client';
-import { Maximize, Minus, Plus } from 'lucide-react';
 import { useShallow } from 'zustand/react/shallow';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import type { MapPoint } from '@/core/view';
 import { goToStep, useSession, workers } from '@/state';
 import { Button, useSize } from '@/ui';
@@ -16,8 +15,10 @@ import type { Layer } from './draw-ground';
 import { pointAt } from './pointer';
 import { PointerReadout } from './readout';
 import { SectionEnds } from './section-ends';
-import { fitTo, innerOf, toGroundX, toGroundY, zoomAt, within, type Extent, type Viewport } from './viewport';
+import { useMapViewport } from './use-map-viewport';
+import { innerOf, toGroundX, toGroundY, type Extent, type Viewport } from './viewport';
 import { Wipe } from './wipe';
+import { ZoomButtons } from './zoom-buttons';
 
 /** Before the first measurement nothing is drawn. */
 const UNKNOWN = { width: 0, height: 0 };
@@ -37,7 +38,6 @@ export function MapView() {
   const { frame, setFrame, size: measured } = useSize<HTMLDivElement>();
   const size = measured ?? UNKNOWN;
   const canvas = useRef<HTMLCanvasElement>(null);
-  const [chosen, setChosen] = useState<{ key: string; viewport: Viewport } | null>(null);
   const [wipe, setWipe] = useState(0.5);
   const [painter] = useState(() => new MapPainter((r) => workers().tile(r)));
 
@@ -63,21 +63,7 @@ export function MapView() {
       bottom: Math.max(height - 1, bottom),
     };
   }, [facts, geometry, which, around]);
-  // a viewport that the artist chose stays while the extent does; another extent is shown whole
-  const extentKey = extent
-    ? `${sourceKey ?? ''}/${[extent.left, extent.top, extent.right, extent.bottom].map((n) => n.toFixed(3)).join('/')}`
-    : '';
-  const viewport = useMemo((): Viewport | null => {
-    if (!extent || size.width === 0) return null;
-    return chosen?.key === extentKey ? chosen.viewport : fitTo(extent, inner);
-  }, [chosen, extent, extentKey, inner, size.width]);
-  const setViewport = useCallback(
-    // the middle of the map never leaves the ground
-    (v: Viewport) => setChosen({ key: extentKey, viewport: extent ? within(v, extent) : v }),
-    [extentKey, extent],
-  );
-  const least = extent ? fitTo(extent, inner).scale / 2 : 0.001;
-
+  const { viewport, setViewport, showAll, zoom, pan } = useMapViewport(extent, sourceKey, inner, size);
   const differencePicture = useDifferencePicture();
 
   // a spot that was asked for comes to the middle, near enough to see its vertex
@@ -116,19 +102,6 @@ export function MapView() {
     if (!box || !viewport) return null;
     return { x: toGroundX(viewport, inner, e.clientX - box.left), y: toGroundY(viewport, inner, e.clientY - box.top) };
   };
-  const zoom = (factor: number, at?: { x: number; y: number }): void => {
-    if (viewport)
-      setViewport(
-        zoomAt(
-          viewport,
-          inner,
-          factor,
-          at?.x ?? inner.left + inner.width / 2,
-          at?.y ?? inner.top + inner.height / 2,
-          least,
-        ),
-      );
-  };
   // React listens to wheel passively; the map must keep the page from scrolling
   const zoomRef = useRef(zoom);
   useEffect(() => {
@@ -149,10 +122,6 @@ export function MapView() {
     return () => element.removeEventListener('wheel', onWheel);
   }, [frame]);
 
-  const pan = (dx: number, dy: number): void => {
-    if (viewport)
-      setViewport({ ...viewport, x: viewport.x + dx / viewport.scale, y: viewport.y + dy / viewport.scale });
-  };
   return (
     <section aria-label="Map" className={`flex-1 min-h-0 flex flex-col ${under ? 'max-wide:short:hidden' : ''}`}>
       <MapBar source={which === 'source'} />
@@ -192,7 +161,7 @@ export function MapView() {
             if (move) pan(move[0] ?? 0, move[1] ?? 0);
             else if (e.key === '+' || e.key === '=') zoom(1.5);
             else if (e.key === '-') zoom(1 / 1.5);
-            else if (e.key === '0') setChosen(null);
+            else if (e.key === '0') showAll();
             else return;
             e.preventDefault();
           }}
@@ -214,29 +183,7 @@ export function MapView() {
         {section && viewport && size.width > 0 && (
           <SectionEnds section={section} viewport={viewport} inner={inner} ground={ground} />
         )}
-        <div
-          className="absolute left-[54px] top-[30px] flex flex-col border border-ink bg-panel"
-          hidden={view === 'difference'}
-        >
-          {(
-            [
-              ['Zoom in', Plus, () => zoom(1.5)],
-              ['Zoom out', Minus, () => zoom(1 / 1.5)],
-              ['Show all', Maximize, () => setChosen(null)],
-            ] as const
-          ).map(([name, Icon, act]) => (
-            <button
-              key={name}
-              type="button"
-              aria-label={name}
-              title={name}
-              onClick={act}
-              className="size-7 grid place-items-center border-b border-rule last:border-0 hover:bg-kelp-wash"
-            >
-              <Icon size={15} aria-hidden="true" />
-            </button>
-          ))}
-        </div>
+        {view !== 'difference' && <ZoomButtons zoom={zoom} showAll={showAll} />}
         {/* in the corner that the scale and the names of tiles leave free */}
         <div className="absolute right-[34px] bottom-[30px] flex flex-col items-end gap-1 pointer-events-none">
           <PointerReadout />

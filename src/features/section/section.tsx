@@ -3,7 +3,7 @@ import { useEffect, useState, type ComponentType } from 'react';
 import { formatLength, formatNumber, formatShort } from '@/core/base';
 import type { Profile } from '@/core/view';
 import { patchSession, useSession, workers } from '@/state';
-import { Button, ticks, useSize } from '@/ui';
+import { Button, ticks, useSize, Tabs } from '@/ui';
 import { useCurrentRecipe, usePlan } from '../hooks';
 import { paneClass } from '../panes';
 
@@ -157,6 +157,11 @@ function ProfilePlot({ profile, width, height }: { profile: Profile; width: numb
   );
 }
 
+const TABS = [
+  { value: 'section', label: 'Section A–B' },
+  { value: 'elevations', label: 'Elevations' },
+] as const;
+
 /** The strip under the map: cross-section and histogram. */
 export function SectionStrip() {
   const [tab, setTab] = useState<'section' | 'elevations'>('section');
@@ -165,32 +170,13 @@ export function SectionStrip() {
   const arrived = useSession((s) => s.arrived);
   const plan = usePlan();
   const open = useSession((s) => s.pane === 'section');
-  const tabClass = (on: boolean): string =>
-    `h-8 whitespace-nowrap border-b-2 ${on ? 'border-ink font-semibold' : 'border-transparent text-quiet hover:text-ink'}`;
   return (
     <section
       aria-label="Section and elevations"
       className={`${paneClass(open)} h-[152px] max-wide:short:h-auto max-wide:short:flex-1 shrink-0 border-t border-ink bg-panel flex-col`}
     >
-      <div className="flex flex-wrap items-center gap-x-4 px-4" role="tablist" aria-label="Under the map">
-        <button
-          type="button"
-          role="tab"
-          aria-selected={tab === 'section'}
-          className={tabClass(tab === 'section')}
-          onClick={() => setTab('section')}
-        >
-          Section A–B
-        </button>
-        <button
-          type="button"
-          role="tab"
-          aria-selected={tab === 'elevations'}
-          className={tabClass(tab === 'elevations')}
-          onClick={() => setTab('elevations')}
-        >
-          Elevations
-        </button>
+      <div className="flex flex-wrap items-center gap-x-4 px-4">
+        <Tabs label="Under the map" value={tab} choices={TABS} onChange={setTab} />
         {tab === 'section' && profile && (
           <span className="ml-auto num text-[12px] text-quiet flex flex-wrap gap-x-3 items-center min-w-0">
             <span className="inline-flex items-center gap-1">
@@ -217,7 +203,12 @@ export function SectionStrip() {
           <span className="ml-auto num text-[12px] text-quiet">share of the fitted ground at each elevation</span>
         )}
       </div>
-      <div ref={setFrame} className="flex-1 min-h-0" role="tabpanel">
+      <div
+        ref={setFrame}
+        className="flex-1 min-h-0"
+        role="tabpanel"
+        aria-label={tab === 'section' ? 'Section' : 'Elevations'}
+      >
         {size && tab === 'section' && profile && (
           <ProfilePlot profile={profile} width={size.width} height={size.height} />
         )}

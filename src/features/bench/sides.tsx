@@ -1,0 +1,85 @@
+'use client';
+import { useState } from 'react';
+import { verticesOf } from '@/core/grid';
+import { withComponents, withTileSide, withTypedSide, type Side } from '@/core/edits';
+import { targetById } from '@/core/targets';
+import { editRecipe, useSession } from '@/state';
+import { NumberField, Segmented } from '@/ui';
+import { choose, useCurrentRecipe, usePlan } from '../hooks';
+import { sidePreview, SizeLadder } from './ladder';
+import { Group } from './parts';
+
+/** The ladder of one side, or of both where they are alike. */
+export function Sides() {
+  const recipe = useCurrentRecipe();
+  const plan = usePlan();
+  const facts = useSession((s) => s.facts);
+  const [chosen, setChosen] = useState<Side | null>(null);
+  if (!recipe || !plan || !facts) return null;
+  const { document } = plan;
+  const { layout } = document;
+  const { info } = facts;
+  const { across, down, width, height } = document.tiles;
+  const tiled = document.files.length > 1;
+  const mayDiffer = !targetById(recipe.target).square;
+  const differ = width !== height || info.width !== info.height;
+  const side: Side = mayDiffer ? (chosen ?? (differ ? 'across' : 'both')) : 'both';
+  // the ladder compares a tile with its share of the source
+  const share = (samples: number, count: number): number => Math.round((samples - 1) / count) + 1;
+  const samples =
+    side === 'across'
+      ? share(info.width, across)
+      : side === 'down'
+        ? share(info.height, down)
+        : share(Math.min(info.width, info.height), Math.max(across, down));
+  return (
+    <Group
+      title={tiled ? 'Vertices per side of a tile' : 'Vertices per side'}
+      aside={`whole ${document.fit.width} × ${document.fit.height}`}
+    >
+      {mayDiffer && (
+        <Segmented
+          label="Sides"
+          value={side}
+          onChange={setChosen}
+          choices={[
+            { value: 'both', label: 'Both sides' },
+            { value: 'across', label: 'East–west' },
+            { value: 'down', label: 'North–south' },
+          ]}
+        />
+      )}
+      <SizeLadder
+        target={recipe.target}
+        samples={samples}
+        value={side === 'down' ? height : width}
+        method={recipe.fit.method}
+        atMost={recipe.fit.atMost}
+        label={{ both: 'Vertices per side', across: 'Vertices, east–west', down: 'Vertices, north–south' }[side]}
+        onPick={(vertices) => choose((r) => withTileSide(r, vertices, info, side))}
+      />
+      <NumberField
+        label="Vertices"
+        value={side === 'down' ? height : width}
+        whole
+        min={2}
+        preview={(n) => sidePreview(recipe.target, n, samples, recipe.fit.method)}
+        onCommit={(n) => editRecipe((r) => withTypedSide(r, n, info, side))}
+      />
+      {layout && (
+        <NumberField
+          label="Components"
+          value={side === 'down' ? layout.componentsY : layout.componentsX}
+          whole
+          min={1}
+          preview={(n) => {
+            const vertices = verticesOf({ ...layout, components: n });
+            return `${vertices} vertices: ${sidePreview(recipe.target, vertices, samples, recipe.fit.method)}`;
+          }}
+          hint={`Each is ${layout.quads * layout.patches} quads a side.`}
+          onCommit={(n) => editRecipe((r) => withComponents(r, layout, n, info, side))}
+        />
+      )}
+    </Group>
+  );
+}
