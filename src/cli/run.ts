@@ -2,11 +2,11 @@ import { readFile } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
 import path from 'node:path';
 import { formatBytes, LevelGridError, type ByteSource } from '../core/base';
-import { planDocumentSchema, type PlanDocument } from '../core/plan';
+import type { PlanDocument } from '../core/plan';
 import { draftRecipe } from '../core/edits';
-import { parseRecipeText, type Recipe } from '../core/recipe';
+import type { Recipe } from '../core/recipe';
 import { prove, proofLines, type Proof } from '../core/proof';
-import { PACK_DOCUMENTS, PiecePool, run, withProofHtml, withProofMarkdown, zipOf } from '../core/run';
+import { PACK_DOCUMENTS, PiecePool, readPack, run, withProofHtml, withProofMarkdown, zipOf } from '../core/run';
 import { tileBaseName } from '../core/tiles';
 import { DiskFolder, fileSource, nodePieceThread, nodeSha256 } from '../io/node';
 import { onExit } from './ending';
@@ -85,9 +85,12 @@ export async function runCommand(
 /** Names that a pack of this very recipe left in a folder; none where there is another pack or none. */
 async function packOf(recipe: Recipe, directory: string): Promise<ReadonlySet<string>> {
   try {
-    const kept = parseRecipeText(await readFile(path.join(directory, 'recipe.json'), 'utf8'));
-    if (JSON.stringify(kept) !== JSON.stringify(recipe)) return new Set();
-    const document = planDocumentSchema.parse(JSON.parse(await readFile(path.join(directory, 'import.json'), 'utf8')));
+    const [recipeText, pageText] = await Promise.all(
+      ['recipe.json', 'import.json'].map((name) => readFile(path.join(directory, name), 'utf8')),
+    );
+    // packs of earlier versions are known too
+    const { recipe: kept, document } = readPack(recipeText ?? '', pageText ?? '');
+    if (!document || JSON.stringify(kept) !== JSON.stringify(recipe)) return new Set();
     const files = document.files.map((f) => f.name);
     return new Set([
       ...files,

@@ -7,6 +7,7 @@ import { withTarget } from '@/core/edits';
 import { BUILT_IN_TARGETS } from '@/core/targets';
 import {
   DEMO,
+  leaveDropped,
   openDemo,
   OPENABLE_ENDINGS,
   openProject,
@@ -70,7 +71,10 @@ function ProjectMenu() {
               <button
                 type="button"
                 className={`${item} ${p.id === projectId ? 'font-semibold' : ''}`}
-                onClick={() => void openProject(p.id)}
+                onClick={() => {
+                  leaveDropped();
+                  void openProject(p.id);
+                }}
               >
                 {p.name}
                 {p.id === DEMO.id && <span className="text-quiet font-normal"> · demo</span>}
@@ -80,7 +84,14 @@ function ProjectMenu() {
           ))}
           {!projects.some((p) => p.id === DEMO.id) && (
             <MenuItem>
-              <button type="button" className={item} onClick={() => void openDemo()}>
+              <button
+                type="button"
+                className={item}
+                onClick={() => {
+                  leaveDropped();
+                  void openDemo();
+                }}
+              >
                 Kettle Tarn, the demo
               </button>
             </MenuItem>

@@ -7,7 +7,7 @@ import { openSource } from './opening';
 import { provePack, recipeKey } from './packing';
 import { bringInAll, editedElsewhere } from './projects';
 import { useRecipe } from './recipe-store';
-import { patchSession, useSession, type Dropped } from './session';
+import { patchSession, stopLookingAt, useSession, type Dropped } from './session';
 import { showError, workers } from './workers';
 
 /** Endings of everything that can be brought in: height files, and what Level Grid has written. */
@@ -26,6 +26,7 @@ export async function takeFiles(files: readonly File[]): Promise<void> {
   const known = documents.filter((f) => DOCUMENTS.includes(f.name));
   try {
     if (zips[0] && zips.length + documents.length === 1) await takeZip(zips[0], files);
+    else if (new Set(known.map((f) => f.name)).size < known.length) throw severalAtOnce(known.length);
     else if (known.length > 0) await takePack(files, known);
     else if (documents[0] && zips.length + documents.length === 1) await takeDocument(documents[0], files);
     else if (zips.length + documents.length > 0) throw severalAtOnce(zips.length + documents.length);
@@ -140,10 +141,12 @@ export async function adoptDropped(source: Blob, file: string): Promise<void> {
   }
 }
 
-async function openDropped({ recipe, document, files, typed }: Dropped, blob: Blob, file: string): Promise<void> {
+async function openDropped(dropped: Dropped, blob: Blob, file: string): Promise<void> {
+  const { recipe, document, files, typed } = dropped;
   if (useSession.getState().following) throw editedElsewhere(file);
+  const id = crypto.randomUUID();
   const opened = await openSource({
-    id: crypto.randomUUID(),
+    id,
     name: file,
     file,
     blob,
@@ -156,8 +159,9 @@ async function openDropped({ recipe, document, files, typed }: Dropped, blob: Bl
     overview: null,
   });
   if (!opened) return;
-  patchSession({ dropped: null });
-  if (!document || !files) return;
+  stopLookingAt(dropped);
+  // another project may have been opened by now
+  if (!document || !files || useSession.getState().projectId !== id) return;
   patchSession({ pack: { document, files, key: recipeKey(useRecipe.getState().recipe) }, pane: 'bench' });
   await provePack();
 }

@@ -9,7 +9,7 @@ import { notKept, relist, saveNow } from './keeping';
 import { forgetMeasured, keepMeasured } from './planning';
 import { endJob, isJob, showJob, showProgress } from './jobs';
 import { editRecipe, keepRecipe, loadRecipe, projectName, useRecipe, type Typed } from './recipe-store';
-import { patchSession, useSession, type SectionLine } from './session';
+import { patchSession, stopLookingAt, useSession, type SectionLine } from './session';
 import { keepSource, saveOverview, type KeptSource } from './storage';
 import { workers } from './workers';
 
@@ -103,6 +103,7 @@ export async function openSource(o: Opening): Promise<boolean> {
   const restore = arriving?.restore ?? keepOpenProject();
   const before = arriving ? arriving.before : useSession.getState().sourceKey;
   const other = o.id !== useSession.getState().projectId;
+  const looked = useSession.getState().dropped;
   patchSession({ notice: null });
   if (arriving) arriving.cancel();
   else giveUpWork(o);
@@ -204,6 +205,8 @@ export async function openSource(o: Opening): Promise<boolean> {
     wholeFrom: null,
     section: o.section ?? wholeLine(held.facts.info),
   });
+  // what was looked at when this began gives way; what was dropped meanwhile does not
+  if (other && looked) stopLookingAt(looked);
   endJob(job);
   if (before !== null) void workers().release(before);
   await saveNow();

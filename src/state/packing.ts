@@ -47,9 +47,11 @@ export async function provePack(): Promise<boolean> {
   try {
     const result = await asJob(label, (report) => workers().prove(sourceKey, pack.files, { ...typed }, report));
     stillFor(sourceKey);
-    const told = Object.keys(typed).length === 0 ? { pack: await withProof(pack, result.proof) } : {};
+    const told = Object.keys(typed).length === 0 ? await withProof(pack, result.proof) : pack;
     stillFor(sourceKey);
-    patchSession({ ...told, proof: { ...result, key: pack.key } });
+    // a newer pack keeps its own pages
+    const now = useSession.getState().pack;
+    patchSession({ pack: now === pack ? told : now, proof: { ...result, key: pack.key } });
     return true;
   } catch (reason) {
     showError(reason, 'proving the pack');

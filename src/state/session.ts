@@ -165,6 +165,10 @@ export const patchSession = (change: Partial<Session>): void => {
   useSession.setState(change);
 };
 
+/** Leaves what was dropped, whatever was typed for it meanwhile, unless something else took its place. */
+export const stopLookingAt = ({ recipe }: Dropped): void =>
+  useSession.setState((s) => (s.dropped?.recipe === recipe ? { dropped: null } : {}));
+
 /** Goes to a step; in a narrow window its choices come over the map. */
 export const goToStep = (step: ChainStep): void => patchSession({ step, pane: 'bench' });
 

@@ -169,6 +169,15 @@ test('what can’t be opened is refused, and the open project stays', async ({ a
     await app.keyboard.press('Escape');
     await expect(error).toHaveCount(0);
   }
+  // one pack at a time, and a project from the menu takes the place of what was only looked at
+  await chooser.setInputFiles(path.join(pack('odd-grid'), 'recipe.json'));
+  await expect(desk(app)).toBeVisible();
+  await app.getByRole('button', { name: 'Project: Kettle Tarn' }).click();
+  await app.getByRole('menuitem', { name: /Kettle Tarn · demo/ }).click();
+  await expect(desk(app)).toHaveCount(0);
+  await drop(app, [path.join(pack('odd-grid'), 'recipe.json'), path.join(pack('component-grid'), 'recipe.json')]);
+  await expect(error).toContainText('2 packs or documents at once');
+  await app.keyboard.press('Escape');
   await chooser.setInputFiles([zip('odd-grid'), zip('component-grid')]);
   await expect(error).toContainText('2 packs or documents at once');
   await expect(link(app, 'Fit')).toContainText('1525²');
