@@ -31,7 +31,7 @@ export function Segmented<T extends string>({
           key={c.value}
           value={c.value}
           disabled={c.disabled ?? false}
-          className="flex-1 min-w-0 px-1.5 h-[26px] leading-[26px] text-center cursor-pointer border-l border-ink first:border-l-0 data-checked:bg-ink data-checked:text-panel data-disabled:text-quiet data-disabled:cursor-default focus-visible:outline-offset-[-3px]"
+          className="flex-auto whitespace-nowrap px-1.5 h-[26px] leading-[26px] text-center cursor-pointer border-l border-ink first:border-l-0 data-checked:bg-ink data-checked:text-panel data-disabled:text-quiet data-disabled:cursor-default focus-visible:outline-offset-[-3px]"
         >
           {c.label}
         </Radio>

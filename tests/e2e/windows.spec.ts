@@ -67,6 +67,12 @@ function misplaced(page: Page): Promise<string[]> {
       const box = part.getBoundingClientRect();
       if (box.right > frame.right + 0.5 || box.left < frame.left - 0.5) faults.push(`“${part.textContent}” is cut off`);
     }
+    for (const choice of document.querySelectorAll<HTMLElement>('[role=radio], [role=tab]')) {
+      const { scrollWidth, clientWidth, scrollHeight, clientHeight } = choice;
+      if (!shown(choice) || choice.classList.contains('sr-only')) continue;
+      const cut = scrollWidth > clientWidth + 1 || scrollHeight > clientHeight + 2;
+      if (cut && !choice.querySelector('.truncate, .sr-only')) faults.push(`“${choice.textContent}” is cut off`);
+    }
     // the words of a row and its value, by where they are really drawn
     for (const value of document.querySelectorAll<HTMLElement>('[data-card]')) {
       const words = value.closest('li')?.querySelector('button[aria-expanded]')?.firstChild;

@@ -1,6 +1,6 @@
 'use client';
 import { useEffect, useState } from 'react';
-import { formatBytes, formatLength, formatShort } from '@/core/base';
+import { formatBytes, formatNumber, formatLength, formatShort } from '@/core/base';
 import { asMetres, asShares, confirmed, withSourceValues, type SourceValues } from '@/core/edits';
 import { HEIGHT_ENDINGS } from '@/core/formats';
 import { highestStored } from '@/core/height';
@@ -43,7 +43,10 @@ function Calibration() {
     );
   }
   return (
-    <Group title="Heights" aside={facts.info.sampleType === 'float' ? 'values normalised 0 to 1' : `codes 0 to ${top}`}>
+    <Group
+      title="Heights"
+      aside={facts.info.sampleType === 'float' ? 'values normalised 0 to 1' : `codes 0 to ${formatNumber(top, 0)}`}
+    >
       {facts.info.sampleType === 'float' && (
         <Button kind="line" onClick={() => choose(asMetres)}>
           They are metres already
@@ -204,7 +207,7 @@ export function BringIn() {
     [
       'Different codes',
       stats
-        ? `${stats.distinctMore ? 'more than ' : ''}${stats.distinctCodes}${stats.codeStep !== null && stats.codeStep > 1 ? `, ${stats.codeStep} apart` : ''}`
+        ? `${stats.distinctMore ? 'more than ' : ''}${formatNumber(stats.distinctCodes, 0)}${stats.codeStep !== null && stats.codeStep > 1 ? `, ${stats.codeStep} apart` : ''}`
         : counting,
     ],
     ...(stats && stats.voids > 0 ? ([['Voids', `${stats.voids} samples`]] as [string, string][]) : []),

@@ -49,7 +49,7 @@ export function MapBar({ source }: { source: boolean }) {
           className={compare ? '!bg-ink !text-panel' : ''}
           onClick={() => patchSession({ compare: !compare })}
         >
-          Compare source and result
+          Compare<span className="max-wide:sr-only"> source and result</span>
         </Button>
       </div>
     </div>
