@@ -6,7 +6,7 @@ import type { PlanDocument } from '../core/plan';
 import { draftRecipe } from '../core/edits';
 import type { Recipe } from '../core/recipe';
 import { prove, proofLines, type Proof } from '../core/proof';
-import { PACK_DOCUMENTS, PiecePool, readPack, run, withProofHtml, withProofMarkdown, zipOf } from '../core/run';
+import { PACK_DOCUMENTS, PiecePool, PROOF_PAGES, readPack, run, zipOf } from '../core/run';
 import { tileBaseName } from '../core/tiles';
 import { DiskFolder, fileSource, nodePieceThread, nodeSha256 } from '../io/node';
 import { onExit } from './ending';
@@ -146,10 +146,7 @@ async function proveUnfinished(
     ),
   );
   const lines = proofLines(proof, sourceName);
-  for (const [name, tell] of [
-    ['import.md', withProofMarkdown],
-    ['import.html', withProofHtml],
-  ] as const) {
+  for (const [name, tell] of PROOF_PAGES) {
     const page = await readFile(folder.unfinished(name), 'utf8');
     await folder.rewrite(name, tell(page, lines));
   }

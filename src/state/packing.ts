@@ -1,7 +1,7 @@
 import { draftRecipe } from '../core/edits';
 import { proofLines, type Proof } from '../core/proof';
 import type { Recipe } from '../core/recipe';
-import { withProofHtml, withProofMarkdown } from '../core/run';
+import { PROOF_PAGES } from '../core/run';
 import type { PackResult } from '../workers/protocol';
 import { asJob, givenUp } from './jobs';
 import { useRecipe } from './recipe-store';
@@ -63,10 +63,7 @@ export async function provePack(): Promise<boolean> {
 async function withProof<P extends PackResult>(pack: P, proof: Proof): Promise<P> {
   const lines = proofLines(proof, pack.document.source.file);
   const files = new Map(pack.files);
-  for (const [name, tell] of [
-    ['import.md', withProofMarkdown],
-    ['import.html', withProofHtml],
-  ] as const) {
+  for (const [name, tell] of PROOF_PAGES) {
     const page = await files.get(name)?.text();
     if (page !== undefined) files.set(name, new Blob([tell(page, lines)]));
   }

@@ -5,7 +5,7 @@ import { formatNumber } from '@/core/base';
 import { withWindowAt } from '@/core/edits';
 import type { Geometry } from '@/core/plan';
 import { useSession } from '@/state';
-import { choose } from '../hooks';
+import { choose, useCurrentRecipe } from '../hooks';
 import { OVER_GROUND } from '../palette';
 import { toScreenX, toScreenY, type Inner, type Viewport } from './viewport';
 
@@ -21,16 +21,16 @@ export function CropWindow({
 }) {
   const facts = useSession((s) => s.facts);
   const [dragged, setDragged] = useState<{ x: number; y: number; from: { x: number; y: number } } | null>(null);
-  if (!facts) return null;
+  const recipe = useCurrentRecipe();
+  if (!facts || !recipe) return null;
   const { info } = facts;
-  const hold = (at: number, room: number): number => Math.max(0, Math.min(Math.max(0, room), Math.round(at)));
-  const column = hold(sourceStart.x + (dragged?.x ?? 0), info.width - width);
-  const row = hold(sourceStart.y + (dragged?.y ?? 0), info.height - height);
+  const [x, y] = [sourceStart.x + (dragged?.x ?? 0), sourceStart.y + (dragged?.y ?? 0)];
+  const [column, row] = withWindowAt(recipe, x, y, info).fit.at;
   const left = toScreenX(viewport, inner, column);
   const top = toScreenY(viewport, inner, row);
   const right = toScreenX(viewport, inner, column + width - 1);
   const bottom = toScreenY(viewport, inner, row + height - 1);
-  const take = (x: number, y: number): void => choose((r) => withWindowAt(r, x, y, info));
+  const take = (c: number, r: number): void => choose((open) => withWindowAt(open, c, r, info));
   // the handle stays on the map, wherever the window is
   const within = (at: number, from: number, size: number): number =>
     Math.max(from + 20, Math.min(from + size - 20, at));

@@ -49,7 +49,9 @@ export function MapBar({ source }: { source: boolean }) {
           className={compare ? '!bg-ink !text-panel' : ''}
           onClick={() => patchSession({ compare: !compare })}
         >
-          Compare<span className="max-wide:sr-only"> source and result</span>
+          <span>
+            Compare<span className="max-wide:sr-only"> source and result</span>
+          </span>
         </Button>
       </div>
     </div>

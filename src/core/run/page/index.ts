@@ -7,7 +7,7 @@ import { toMarkdown } from './markdown';
 
 export { typedText } from './content';
 export { TerrainPicture } from './picture';
-export { withProofHtml, withProofMarkdown } from './proof-result';
+export { PROOF_PAGES, withProofHtml } from './proof-result';
 
 /** The import page of a pack in Markdown: the plan, printed. */
 export const importPage = (document: PlanDocument, target: Target): string => toMarkdown(pageBlocks(document, target));

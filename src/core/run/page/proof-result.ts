@@ -1,6 +1,6 @@
 import { proofList, PROOF_BEGIN, PROOF_END } from './html';
 
-/** What a page says of the proof: a verdict and what was compared. Plain sentences. */
+/** What a page says before its pack was proved. */
 export const UNPROVED = 'Not proved when this page was written.';
 
 const HEADING = '## Proof\n\n';
@@ -21,3 +21,9 @@ export function withProofHtml(page: string, lines: readonly string[]): string {
   const end = page.indexOf(PROOF_END);
   return from < 0 || end < from ? page : page.slice(0, from) + proofList(lines) + page.slice(end + PROOF_END.length);
 }
+
+/** The pages of a pack that tell what its proof found, and how each is told. */
+export const PROOF_PAGES = [
+  ['import.md', withProofMarkdown],
+  ['import.html', withProofHtml],
+] as const;
