@@ -172,8 +172,7 @@ test('cancelled in the middle of reading, writing or proving, everything is as i
   await expect(status(app)).toHaveCount(0);
   await go(app, 'Hand over');
   for (const label of ['Writing the pack', 'Proving the pack']) {
-    await gate.arm({ skip: label === 'Writing the pack' ? 0 : 1, after: 40 });
-    await app.getByRole('button', { name: 'Download the pack' }).click();
+    await gate.armAndClick('Download the pack', { skip: label === 'Writing the pack' ? 0 : 1, after: 40 });
     await gate.reached();
     await expect(status(app)).toContainText(label);
     took.push(`${label.split(' ')[0]!.toLowerCase()} ${(await cancel(app)).toFixed(0)}`);
