@@ -79,6 +79,7 @@ function PageValues({ document }: { document: NonNullable<Dropped['document']> }
 /** A recipe, an import page or a pack that was dropped and has no source here: what it says and what can be done. */
 export function DroppedDesk({ dropped }: { dropped: Dropped }) {
   const back = useRecipe(projectName);
+  const working = useSession((s) => s.job !== null);
   const { recipe, document, files, proof, typed } = dropped;
   const target = targetById(recipe.target);
   const kind = files ? 'A pack' : document ? 'An import page' : 'A recipe';
@@ -97,7 +98,9 @@ export function DroppedDesk({ dropped }: { dropped: Dropped }) {
         <div className="grid gap-x-10 gap-y-6 md:grid-cols-2 items-start">
           <div className="flex flex-col gap-6">
             <SourceWanted dropped={dropped} />
-            {files && !proof && <p role="status">Its files are being read back…</p>}
+            {files && !proof && (
+              <p role="status">{working ? 'Its files are being read back…' : 'Its files were not proved.'}</p>
+            )}
             {proof && (
               <>
                 <Verdict proof={proof} aside="against its own page" />
