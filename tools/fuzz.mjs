@@ -1,4 +1,5 @@
-// Bent input for everything that reads files and documents: pictures, guesses at headerless files, recipes, packs.
+// Bent input for everything that reads files and documents: pictures, guesses at headerless files, files of every other
+// format, recipes, packs.
 // Usage: node tools/fuzz.mjs [--cases N] [--seconds S] [--seed N] [--target NAME] [--case I]
 //   --cases: in all, shared out among the targets (default 1 000 000)   --seconds: at most so long for each target
 //   --case: one case of --target again, by its number
@@ -12,7 +13,7 @@ const option = (name, fallback) => {
   const at = process.argv.indexOf(`--${name}`);
   return at < 0 ? fallback : process.argv[at + 1];
 };
-const SHARES = { png: 0.3, raw: 0.2, recipe: 0.45, pack: 0.05 };
+const SHARES = { png: 0.25, raw: 0.15, formats: 0.15, recipe: 0.4, pack: 0.05 };
 const cases = Number(option('cases', 1_000_000));
 const seconds = Number(option('seconds', 0));
 const seed = Number(option('seed', 1));

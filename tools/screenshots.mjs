@@ -45,7 +45,7 @@ try {
   await go('Height');
   await page.getByRole('tab', { name: 'Steps' }).click();
   await page.getByRole('tab', { name: 'Elevations' }).click();
-  await page.locator('.apexcharts-bar-series').waitFor();
+  await page.getByRole('img', { name: /^Elevations of the fitted ground/ }).waitFor();
   await shot('height-steps');
   await page.getByRole('tab', { name: 'Relief' }).click();
   await page.getByRole('tab', { name: 'Section A–B' }).click();

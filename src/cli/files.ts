@@ -37,3 +37,9 @@ const inflateThread = nodeInflateThread(path.join(import.meta.dirname, 'inflate-
 
 /** A height file that two threads can share. */
 export const heightSource = (file: string): Promise<ByteSource> => fileSource(file, inflateThread);
+
+/** Whether a file is a zip, by its first bytes: also one without anything in it. */
+export async function isZip(source: ByteSource): Promise<boolean> {
+  const [p, k, a, b] = await source.read(0, 4);
+  return p === 0x50 && k === 0x4b && ((a === 3 && b === 4) || (a === 5 && b === 6));
+}

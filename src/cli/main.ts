@@ -1,6 +1,7 @@
 import { Command, CommanderError } from 'commander';
 import { asLevelGridError, manyLines, type LevelGridError } from '../core/base';
-import { endingCode, endingFault, hearOfEnding } from './ending';
+import { signalExitCode, signalError, listenForSignals } from './signals';
+import { bringInCommand } from './bring-in';
 import { inspect } from './inspect';
 import { layouts } from './layouts';
 import { errorText, say, sayJson, type CommandResult } from './output';
@@ -25,8 +26,8 @@ async function print(options: Printing, work: () => CommandResult | Promise<Comm
     else say(process.stdout, result.text);
     return result.fine ? 0 : 1;
   } catch (reason) {
-    const ended = endingCode();
-    const error: LevelGridError = ended === null ? asLevelGridError(reason, 'running the command') : endingFault();
+    const ended = signalExitCode();
+    const error: LevelGridError = ended === null ? asLevelGridError(reason, 'running the command') : signalError();
     const { details, ...record } = error.toRecord();
     if (json && error.code !== 'usage') sayJson({ error: verbose ? { ...record, details } : record });
     say(process.stderr, errorText(error.toRecord(), verbose));
@@ -43,12 +44,33 @@ function program(done: (code: number) => void): Command {
   root
     .command('inspect')
     .description('say what height files really hold')
-    .argument('<file...>', 'PNG or RAW files')
+    .argument('<file...>', 'height files, or zips of them')
     .option('--raw <layout>', 'layout of headerless files: WIDTH,HEIGHT,TYPE,ORDER[,SKIP]')
+    .option('--header', 'read the header only: no statistics')
+    .option('--at <row,column>', 'the sample there, in the units of the file (repeatable)', collect, [])
     .option('--json', 'print one JSON document')
-    .option('--verbose', 'where something fails, print what it came from')
-    .action(async (files: string[], o: { raw?: string; json?: boolean; verbose?: boolean }) =>
-      done(await print(o, () => inspect(files, o))),
+    .option('--verbose', 'print the cause of a failure')
+    .action(
+      async (
+        files: string[],
+        o: { raw?: string; header?: boolean; at?: string[]; json?: boolean; verbose?: boolean },
+      ) => done(await print(o, () => inspect(files, o))),
+    );
+  root
+    .command('bring-in')
+    .description('write a source as plain floats: metres where the file says what its heights are, NaN for voids')
+    .argument('<file>', 'the source')
+    .requiredOption('--out <file>', 'the file to write (floats of 32 bits, little-endian, rows from the north)')
+    .option('--spacing <metres>', 'metres from sample to sample, where the file does not say it')
+    .option('--member <name>', 'of a zip: the height file of this path inside')
+    .option('--as-is', 'leave heights in the units of the file')
+    .option('--json', 'print one JSON document')
+    .option('--verbose', 'print the cause of a failure')
+    .action(
+      async (
+        file: string,
+        o: { out: string; spacing?: string; member?: string; asIs?: boolean; json?: boolean; verbose?: boolean },
+      ) => done(await print(o, () => bringInCommand(file, o))),
     );
   root
     .command('layouts')
@@ -56,7 +78,7 @@ function program(done: (code: number) => void): Command {
     .requiredOption('--samples <n>', 'samples per side of the source')
     .requiredOption('--target <id>', 'component-grid or odd-grid')
     .option('--json', 'print one JSON document')
-    .option('--verbose', 'where something fails, print what it came from')
+    .option('--verbose', 'print the cause of a failure')
     .action(async (o: { samples: string; target: string; json?: boolean; verbose?: boolean }) =>
       done(await print(o, () => layouts(o))),
     );
@@ -66,7 +88,7 @@ function program(done: (code: number) => void): Command {
     .argument('<file...>', 'the source')
     .requiredOption('--recipe <file>', 'the recipe (JSON)')
     .option('--json', 'print one JSON document')
-    .option('--verbose', 'where something fails, print what it came from')
+    .option('--verbose', 'print the cause of a failure')
     .action(async (files: string[], o: { recipe: string; json?: boolean; verbose?: boolean }) =>
       done(await print(o, () => planCommand(files, o))),
     );
@@ -82,7 +104,7 @@ function program(done: (code: number) => void): Command {
     .option('--workers <n>', 'threads that encode pictures (default: as many as cores, at most 8)')
     .option('--draft <vertices>', 'a draft pack at this rung (vertices per side of a tile)')
     .option('--json', 'print one JSON document')
-    .option('--verbose', 'where something fails, print what it came from')
+    .option('--verbose', 'print the cause of a failure')
     .action(
       async (
         files: string[],
@@ -101,13 +123,13 @@ function program(done: (code: number) => void): Command {
     );
   root
     .command('prove')
-    .description('read a pack back as the target would and compare with the truth')
+    .description('read a pack back as the target would and compare it with the source')
     .argument('<folder>', 'the folder of a pack')
-    .option('--reference <file>', 'the source, as the truth')
+    .option('--reference <file>', 'the source that the pack is held against')
     .option('--typed <id=value>', 'a value typed otherwise than the card says (repeatable)', collect, [])
-    .option('--ignore-checksums', 'compare even where a file was changed')
+    .option('--ignore-checksums', 'compare even where a file has changed since it was written')
     .option('--json', 'print one JSON document')
-    .option('--verbose', 'where something fails, print what it came from')
+    .option('--verbose', 'print the cause of a failure')
     .action(
       async (
         folder: string,
@@ -138,5 +160,5 @@ async function main(): Promise<number> {
   return code;
 }
 
-hearOfEnding();
+listenForSignals();
 process.exitCode = await main();

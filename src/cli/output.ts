@@ -1,6 +1,6 @@
 import cliProgress from 'cli-progress';
 import { manyLines, oneLine, type ErrorRecord, type JobContext } from '../core/base';
-import { stopSignal } from './ending';
+import { stopSignal } from './signals';
 
 /** What a command hands back: one JSON document, readable text for people, and whether all is well. */
 export interface CommandResult {

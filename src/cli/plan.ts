@@ -1,5 +1,5 @@
 import path from 'node:path';
-import { formatLength, formatNumber, formatShort, LevelGridError, type ByteSource } from '../core/base';
+import { formatExtent, formatLength, formatNumber, formatShort, LevelGridError, type ByteSource } from '../core/base';
 import type { PlanDocument } from '../core/plan';
 import { parseRecipeText, type Recipe } from '../core/recipe';
 import { countSource, measuredPlan, typedText } from '../core/run';
@@ -38,13 +38,13 @@ export function planText(document: PlanDocument): string {
   const { fit, height, card, files } = document;
   return [
     `${document.name}${document.draft === null ? '' : `, a draft on ${document.draft} vertices,`} for ${document.target}`,
-    `${fit.width} × ${fit.height} vertices, ${formatShort(fit.spacing.x, 6)} m apart; ${formatLength(fit.extent.x)} × ${formatLength(fit.extent.y)}`,
+    `${fit.width} × ${fit.height} vertices, ${formatShort(fit.spacing.x, 6)} m apart; ${formatExtent(fit.extent.x, fit.extent.y)}`,
     `${formatNumber(height.low, 3)} m to ${formatNumber(height.high, 3)} m, ${formatLength(height.effectiveStep)} a step${height.effectiveStep > height.step * 1.001 ? ' (the source’s own)' : ''}`,
     ...(height.exaggeration === 1 ? [] : [`heights multiplied by ${formatShort(height.exaggeration, 6)}`]),
     ...(document.layoutText ? [document.layoutText] : []),
     '',
     table(
-      ['Value', 'Type', 'Unit', 'Why'],
+      ['Value', 'Type in', 'Unit', 'Formula'],
       card.map((r) => [r.label, `${typedText(r)}${r.assumed.length > 0 ? ' (placeholder)' : ''}`, r.unit, r.formula]),
     ),
     '',

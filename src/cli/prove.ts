@@ -1,6 +1,6 @@
 import { readdir } from 'node:fs/promises';
 import path from 'node:path';
-import { formatLength, LevelGridError, type ByteSource } from '../core/base';
+import { formatLength, formatNumber, LevelGridError, type ByteSource } from '../core/base';
 import { prove, type Proof } from '../core/proof';
 import { nodeSha256, settleFolder } from '../io/node';
 import { fromCaller, heightSource } from './files';
@@ -80,7 +80,7 @@ export function proofText(proof: Proof): string {
       ],
     ),
     `Budget: ${formatLength(e.budget.halfStep)} half step + ${formatLength(e.budget.typing)} typing + ${formatLength(e.budget.arithmetic)} arithmetic`,
-    ...(clipped ? [`Clipped: ${clipped.low} low, ${clipped.high} high`] : []),
+    ...(clipped ? [`Clipped: ${formatNumber(clipped.low, 0)} low, ${formatNumber(clipped.high, 0)} high`] : []),
     '',
     checkLines(proof.checks),
   ].join('\n');

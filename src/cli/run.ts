@@ -9,7 +9,7 @@ import { prove, proofLines, type Proof } from '../core/proof';
 import { PACK_DOCUMENTS, PiecePool, PROOF_PAGES, readPack, run, zipOf } from '../core/run';
 import { tileBaseName } from '../core/tiles';
 import { DiskFolder, fileSource, nodePieceThread, nodeSha256 } from '../io/node';
-import { onExit } from './ending';
+import { onExit } from './signals';
 import { fromCaller } from './files';
 import { checkLines, withProgress, type CommandResult } from './output';
 import { recipeAndSource } from './plan';

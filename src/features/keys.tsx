@@ -1,7 +1,7 @@
 'use client';
 import { useState } from 'react';
 import { CheckBox, Sheet } from '@/ui';
-import { lettersAct, setLettersAct } from './page-keys';
+import { letterShortcuts, setLetterShortcuts } from './page-keys';
 
 const KEYS: readonly (readonly [string, string])[] = [
   ['1 … 7', 'go to a step of the chain'],
@@ -18,15 +18,15 @@ const KEYS: readonly (readonly [string, string])[] = [
 
 /** Single keys can be in the way of speech input. */
 function Letters() {
-  const [act, setAct] = useState(lettersAct);
+  const [act, setAct] = useState(letterShortcuts);
   return (
     <div className="mt-3">
       <CheckBox
         label="Single letters and digits are shortcuts"
         checked={act}
         onChange={(on) => {
-          setLettersAct(on);
-          setAct(lettersAct());
+          setLetterShortcuts(on);
+          setAct(letterShortcuts());
         }}
       />
     </div>

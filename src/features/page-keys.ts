@@ -20,7 +20,7 @@ const isElsewhere = (): boolean => useSession.getState().dropped !== null;
 const LETTERS = 'level-grid/letters';
 
 /** Whether single letters and digits act; they can be turned off, for those who speak or dictate to the page. */
-export function lettersAct(): boolean {
+export function letterShortcuts(): boolean {
   try {
     return localStorage.getItem(LETTERS) !== 'off';
   } catch {
@@ -29,7 +29,7 @@ export function lettersAct(): boolean {
 }
 
 /** False where nothing can be kept. */
-export function setLettersAct(act: boolean): boolean {
+export function setLetterShortcuts(act: boolean): boolean {
   try {
     localStorage.setItem(LETTERS, act ? 'on' : 'off');
     return true;
@@ -47,7 +47,7 @@ const WITH_CONTROL = {
 
 const SINGLE = {
   enableOnFormTags: true,
-  ignoreEventWhen: (e: KeyboardEvent) => isTyping(e) || isCovered() || isElsewhere() || !lettersAct(),
+  ignoreEventWhen: (e: KeyboardEvent) => isTyping(e) || isCovered() || isElsewhere() || !letterShortcuts(),
 } as const;
 
 const VIEWS = { r: 'relief', h: 'heights', s: 'slope', t: 'steps', d: 'difference' } as const;
@@ -64,7 +64,7 @@ export function usePageKeys(onList: () => void): void {
   useEffect(() => {
     // by the character, not by the place of its key, which differs from keyboard to keyboard
     const onKey = (e: KeyboardEvent): void => {
-      if (e.key === '?' && !isTyping(e) && !isCovered() && lettersAct()) onList();
+      if (e.key === '?' && !isTyping(e) && !isCovered() && letterShortcuts()) onList();
     };
     addEventListener('keydown', onKey);
     return () => removeEventListener('keydown', onKey);

@@ -1,5 +1,5 @@
-import { catchUp, followHistory, openDemo, openProject, readAgain, tellDeleted } from './projects';
-import { notKept, relist, saveNow, saveSoon } from './keeping';
+import { catchUp, followHistory, openDemo, openProject, readAgain, announceDeletion } from './projects';
+import { notKept, refreshListing, saveNow, saveSoon } from './keeping';
 import { provePack } from './packing';
 import { replan } from './planning';
 import { onHistoryStep, useRecipe } from './recipe-store';
@@ -36,14 +36,14 @@ export async function start(): Promise<void> {
       if (useSession.getState().projectId === id) void catchUp();
     },
     deleted: (id) => {
-      if (useSession.getState().projectId === id) tellDeleted();
+      if (useSession.getState().projectId === id) announceDeletion();
     },
     // what the other tab kept last is what goes on here
     promoted: () => void catchUp(),
   });
   const fault = await storageFault();
   if (fault) notKept(fault, 'looking for projects');
-  await relist();
+  await refreshListing();
   const id = await currentProject().catch(() => null);
   if (id !== null && useSession.getState().projects.some((p) => p.id === id)) await openProject(id, true);
   if (useSession.getState().projectId === null) await openDemo(true);

@@ -57,7 +57,8 @@ async function takeDocument(file: File, files: readonly File[]): Promise<void> {
 
 async function takeZip(zip: File, files: readonly File[]): Promise<void> {
   const inside = await workers().unzip(zip, zip.name).done;
-  await takeFilesOfPack(zip.name, inside, files);
+  if (DOCUMENTS.some((n) => inside.has(n))) await takeFilesOfPack(zip.name, inside, files);
+  else await bringInAll([...inside].map(([name, blob]) => new File([blob], name.split('/').pop() ?? name)));
 }
 
 async function takePack(files: readonly File[], [document]: readonly File[]): Promise<void> {

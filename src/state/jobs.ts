@@ -23,7 +23,7 @@ export function endJob(id: number): void {
 }
 
 /** The error of work whose result nobody waits for any more. */
-export const givenUp = (): LevelGridError =>
+export const cancelledError = (): LevelGridError =>
   new LevelGridError('cancelled', {
     found: 'work that was given up',
     expected: 'its end',
@@ -42,7 +42,7 @@ export async function asJob<T>(
   try {
     const result = await running.done;
     // a worker that can't be stopped in the middle hands over what nobody waits for any more
-    if (!isJob(id)) throw givenUp();
+    if (!isJob(id)) throw cancelledError();
     return result;
   } finally {
     endJob(id);

@@ -2,7 +2,7 @@ import { asLevelGridError, type ErrorRecord } from '../core/base';
 import { useRecipe } from './recipe-store';
 import { patchSession, useSession } from './session';
 import { listProjects, noteLatest, saveProject, type StoredProject } from './storage';
-import { tellOthers } from './tabs';
+import { announceChange } from './tabs';
 
 const SAVE_AFTER_MS = 300;
 
@@ -28,7 +28,7 @@ function openProject(): StoredProject | null {
 }
 
 /** The list of projects as it is kept; where nothing can be read it stays as it was. */
-export async function relist(): Promise<void> {
+export async function refreshListing(): Promise<void> {
   const projects = await listProjects().catch(() => null);
   if (projects) patchSession({ projects });
 }
@@ -52,8 +52,8 @@ export async function saveNow(): Promise<void> {
     await saveProject(value);
     patchSession({ unkept: null });
     const { projects } = useSession.getState();
-    if (!projects.some((p) => p.id === value.id && p.name === value.recipe.name)) await relist();
-    tellOthers({ kind: 'saved', id: value.id });
+    if (!projects.some((p) => p.id === value.id && p.name === value.recipe.name)) await refreshListing();
+    announceChange({ kind: 'saved', id: value.id });
   } catch (reason) {
     notKept(reason, 'keeping the project');
   }
@@ -68,6 +68,6 @@ export function saveSoon(): void {
 }
 
 /** A project that is being deleted is not kept again. */
-export function saveNoMore(): void {
+export function stopSaving(): void {
   clearTimeout(timer);
 }

@@ -5,7 +5,7 @@ import type { ChainStep, SourceFacts } from '../core/plan';
 import type { Overview } from '../core/raster';
 import type { Recipe } from '../core/recipe';
 import type { HeldSource } from '../workers/protocol';
-import { notKept, relist, saveNow } from './keeping';
+import { notKept, refreshListing, saveNow } from './keeping';
 import { forgetMeasured, keepMeasured } from './planning';
 import { endJob, isJob, showJob, showProgress } from './jobs';
 import { editRecipe, keepRecipe, loadRecipe, projectName, useRecipe, type Typed } from './recipe-store';
@@ -111,6 +111,8 @@ export async function openSource(o: Opening): Promise<boolean> {
   let job = 0;
   /** The recipe can't be one for this source. */
   const faults: LevelGridError[] = [];
+  /** What the header alone made of a source that nobody has said anything about. */
+  let fresh: Recipe | null = null;
   let shown = 0;
   let times = 0;
   /** Another file took the place of this one: what the workers have of it goes. */
@@ -152,7 +154,8 @@ export async function openSource(o: Opening): Promise<boolean> {
       });
       const { recipe } = o;
       if (typeof recipe !== 'function') {
-        loadRecipe(recipe ?? freshRecipe(facts, o.name), o.typed);
+        if (!recipe) fresh = freshRecipe(facts, o.name);
+        loadRecipe(recipe ?? fresh, o.typed);
         return;
       }
       try {
@@ -198,6 +201,7 @@ export async function openSource(o: Opening): Promise<boolean> {
   }
   // from here on it is open, whatever becomes of keeping it
   arriving = null;
+  if (fresh && useRecipe.getState().recipe === fresh) readFresh(freshRecipe(held.facts, o.name), fresh, key);
   patchSession({
     facts: held.facts,
     held: true,
@@ -210,9 +214,16 @@ export async function openSource(o: Opening): Promise<boolean> {
   endJob(job);
   if (before !== null) void workers().release(before);
   await saveNow();
-  await relist();
+  await refreshListing();
   if (!o.overview) void keepOverview(o, key);
   return true;
+}
+
+/** What the samples say more than the header, as long as nobody has chosen anything: floats of 0 to 1 are no metres. */
+function readFresh(read: Recipe, before: Recipe, key: string): void {
+  if (JSON.stringify(read) === JSON.stringify(before)) return;
+  loadRecipe(read);
+  patchSession({ ask: key });
 }
 
 /** The next time the project is opened its ground shows at once. Where there is no room for that, it takes longer. */

@@ -3,7 +3,7 @@ import { proofLines, type Proof } from '../core/proof';
 import type { Recipe } from '../core/recipe';
 import { PROOF_PAGES } from '../core/run';
 import type { PackResult } from '../workers/protocol';
-import { asJob, givenUp } from './jobs';
+import { asJob, cancelledError } from './jobs';
 import { useRecipe } from './recipe-store';
 import { patchSession, useSession } from './session';
 import { showError, workers } from './workers';
@@ -15,7 +15,7 @@ const PROVING_AGAIN = 'Proving the pack again';
 
 /** What was made for a source is for nobody else: throws where another one is open by now. */
 function stillFor(sourceKey: string): void {
-  if (useSession.getState().sourceKey !== sourceKey) throw givenUp();
+  if (useSession.getState().sourceKey !== sourceKey) throw cancelledError();
 }
 
 /** Writes the pack into memory and proves it. Cancelled or failed, the one before stays. */

@@ -5,7 +5,7 @@ import { forReplacement, renamed, withRawLayout, type Keeps } from '../core/edit
 import type { Overview } from '../core/raster';
 import type { Recipe } from '../core/recipe';
 import { DEMO } from './defaults';
-import { relist, saveNoMore, saveNow } from './keeping';
+import { refreshListing, stopSaving, saveNow } from './keeping';
 import { isOpening, openSource } from './opening';
 import { editRecipe, loadRecipe, projectName, useRecipe } from './recipe-store';
 import { patchSession, useSession } from './session';
@@ -18,7 +18,7 @@ import {
   type KeptSource,
   type Orphan,
 } from './storage';
-import { tellOthers } from './tabs';
+import { announceChange } from './tabs';
 import { showError } from './workers';
 
 const freshId = (): string => crypto.randomUUID();
@@ -354,11 +354,11 @@ export async function openDemo(unasked = false): Promise<void> {
 /** Deletes a project; where it is the open one, another is opened, or the demo. */
 export async function removeProject(id: string): Promise<void> {
   try {
-    saveNoMore();
+    stopSaving();
     // what was never kept is only closed
     if (useSession.getState().projects.some((p) => p.id === id)) await deleteProject(id);
-    tellOthers({ kind: 'deleted', id });
-    await relist();
+    announceChange({ kind: 'deleted', id });
+    await refreshListing();
     const { projects } = useSession.getState();
     if (useSession.getState().projectId !== id) return;
     patchSession({ projectId: null, sourceKey: null, facts: null, plan: null, held: false });
@@ -376,8 +376,8 @@ export function renameProject(name: string): void {
 }
 
 /** The open project was deleted in another tab: it is still here, but kept no more. */
-export function tellDeleted(): void {
-  saveNoMore();
+export function announceDeletion(): void {
+  stopSaving();
   patchSession({ keptSource: null });
   showError(
     new LevelGridError('not-found', {

@@ -19,7 +19,7 @@ type Message = z.infer<typeof message>;
 let channel: BroadcastChannel | null = null;
 
 /** Tells the other tabs. */
-export function tellOthers(what: Message): void {
+export function announceChange(what: Message): void {
   channel?.postMessage(what);
 }
 

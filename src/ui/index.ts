@@ -10,7 +10,6 @@ export * from './number-field';
 export * from './segmented';
 export * from './select';
 export * from './sheet';
-export * from './ticks';
 export * from './tied';
 export * from './use-size';
 export * from './choice-table';

@@ -1,5 +1,4 @@
 import { readNumber } from './arithmetic';
-import { ticks } from './ticks';
 import { tied } from './tied';
 
 test.each([
@@ -48,14 +47,6 @@ test.each(['', ' ', 'abc', '1/0', '"5"', 'random()', 'PI', '2**', '1;2', 'x=1', 
     expect(readNumber(text)).toBeNull();
   },
 );
-
-test('ticks are round, within the axis and no more than asked for by much', () => {
-  expect(ticks(0, 100, 5)).toEqual([0, 20, 40, 60, 80, 100]);
-  expect(ticks(1310, 2140, 5)).toEqual([1400, 1600, 1800, 2000]);
-  expect(ticks(-1, 1, 4)).toEqual([-1, -0.5, 0, 0.5, 1]);
-  expect(ticks(0.0003, 0.0009, 3).map((t) => Math.round(t * 1e4))).toEqual([4, 6, 8]);
-  expect(ticks(5, 5, 4)).toEqual([5]);
-});
 
 test.each([
   ['1 643 samples below and 1 above', '1\u00a0643 samples below and 1 above'],

@@ -50,7 +50,7 @@ export interface JobWorker {
   /** How a headerless file looks in each of these readings. */
   previews(blob: Blob, layouts: readonly RawLayout[], side: number): Promise<Outcome<readonly RawPreview[]>>;
   zip(files: ReadonlyMap<string, Blob>): Promise<Outcome<Blob>>;
-  /** The files of a zipped pack. */
+  /** The files of a zipped pack; of another zip its height files, by their paths. */
   unzip(blob: Blob, name: string): Promise<Outcome<ReadonlyMap<string, Blob>>>;
   /** `id`: the source that the files are held against; null: there is none. */
   prove(

@@ -77,14 +77,16 @@ export async function benchSize(side: number, runs: number): Promise<Row[]> {
   const folder = mkdtempSync(path.join(os.tmpdir(), 'level-grid-bench-'));
   const file = path.join(folder, 'o.png');
   writeFileSync(file, await input(codes, side).png({ adaptiveFiltering: true, compressionLevel: 6 }).toBuffer());
+  const tiff = path.join(folder, 'o.tif');
+  await input(codes, side).tiff({ compression: 'deflate', predictor: 'horizontal' }).toFile(tiff);
   try {
-    return await benchFileOf(file, codes, side, runs);
+    return await benchFileOf(file, tiff, codes, side, runs);
   } finally {
     rmSync(folder, { recursive: true });
   }
 }
 
-async function benchFileOf(file: string, codes: Uint16Array, side: number, runs: number): Promise<Row[]> {
+async function benchFileOf(file: string, tiff: string, codes: Uint16Array, side: number, runs: number): Promise<Row[]> {
   const to = 2033;
   const recipe = parseRecipe({
     version: 1,
@@ -141,6 +143,16 @@ async function benchFileOf(file: string, codes: Uint16Array, side: number, runs:
         yield { y, rows: Math.min(128, side - y), data: codes.subarray(y * side, Math.min(side, y + 128) * side) };
     },
   };
+  await bench(
+    'decode TIFF (deflate, predictor)',
+    () => decode(tiff, side),
+    () => rawGrey(tiff),
+    async (a, b) => {
+      same(a, codes, 'decode');
+      same(b, codes, 'sharp decode');
+      return null;
+    },
+  );
   await bench(
     `resample Lanczos-3 → ${to}`,
     async () => {

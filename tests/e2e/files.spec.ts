@@ -96,8 +96,11 @@ test('saving straight into a folder writes the same names', async ({ app }) => {
       app.evaluate(async () => {
         const names: string[] = [];
         const directory = await navigator.storage.getDirectory();
-        for await (const [name, handle] of directory as unknown as AsyncIterable<[string, FileSystemFileHandle]>)
-          names.push(`${name} ${(await handle.getFile()).size > 100}`);
+        for await (const [name, handle] of directory as unknown as AsyncIterable<[string, FileSystemFileHandle]>) {
+          // a file that is being put in its place can't be read for a moment
+          const file = await handle.getFile().catch(() => null);
+          names.push(`${name} ${file !== null && file.size > 100}`);
+        }
         return names.sort();
       }),
     )
@@ -127,7 +130,7 @@ test('a headerless RAW becomes a project of its own; its layout is guessed and c
   await app.getByLabel('Heightmap to bring in').setInputFiles(path.join(DEMO, 'kettle-tarn-big-endian.raw'));
   await expect(app.getByRole('button', { name: 'Project: kettle-tarn-big-endian' })).toBeVisible();
   await expect(app.getByText('RAW, 1536 × 1536')).toBeVisible();
-  await expect(app.getByText('16 bit unsigned, big-endian')).toBeVisible();
+  await expect(app.getByLabel('What the file holds')).toContainText('big-endian');
   await expect(app.locator('[data-check=source-assumed]')).toBeVisible();
   await app.getByLabel('Code 0 stands for').fill('1310');
   await app.getByLabel('Code 0 stands for').press('Enter');
@@ -139,10 +142,10 @@ test('a headerless RAW becomes a project of its own; its layout is guessed and c
   await expect(card(app, 'heightScale')).toHaveText('162.1118');
   // wrong on purpose, by one click on another reading, then back by undo
   await app.getByRole('button', { name: 'Read it as 1536 × 1536, 16 bits unsigned, little-endian' }).click();
-  await expect(app.getByText('16 bit unsigned, little-endian')).toBeVisible();
+  await expect(app.getByLabel('What the file holds')).toContainText('little-endian');
   await expect(card(app, 'heightScale')).toHaveText('162.1118');
   await app.getByRole('button', { name: 'Undo' }).click();
-  await expect(app.getByText('16 bit unsigned, big-endian')).toBeVisible();
+  await expect(app.getByLabel('What the file holds')).toContainText('big-endian');
   // and typed
   await app.getByRole('button', { name: 'type another layout' }).click();
   await app.getByLabel('Width').fill('3072');

@@ -120,7 +120,11 @@ test('the map answers keys and pointer, and reads out position and heights', asy
   await wipe.press('ArrowRight');
   await expect(wipe).toHaveAttribute('aria-valuenow', '52');
   await app.getByRole('tab', { name: 'Elevations' }).click();
-  await expect(app.locator('.apexcharts-bar-series')).toBeVisible();
+  const bars = app.getByRole('img', { name: /^Elevations of the fitted ground, from [\d .]+ to 2 140\.\d metres/ });
+  await expect(bars).toBeVisible();
+  const plot = (await bars.boundingBox())!;
+  await app.mouse.move(plot.x + plot.width / 2, plot.y + plot.height / 2);
+  await expect(bars).toContainText(/1 [67]\d\d–1 7\d\d m: [\d.]+ %/);
 });
 
 test('the section line moves by keys', async ({ app }) => {

@@ -47,11 +47,13 @@ test('the largest error has a place: it is shown, marked, and stands under the p
   const largest = (await show.textContent())!;
   await show.click();
   await expect(app.getByRole('tab', { name: 'Difference' })).toHaveAttribute('aria-selected', 'true');
-  await expect(app.getByLabel(/^Legend: Ground error, 0,/)).toBeVisible();
+  await expect(app.getByLabel(/^Legend: Ground error: fitted − source, ≤ −[\d.]+ \S+, 0, ≥ \+/)).toBeVisible();
   // it lies in the middle of the map now
   const box = (await app.getByRole('application', { name: /^Terrain map/ }).boundingBox())!;
   await app.mouse.move(box.x + 46 + (box.width - 72) / 2, box.y + 22 + (box.height - 44) / 2);
-  await expect(app.getByLabel('Under the pointer')).toContainText(`ground error up to ${largest}`);
+  await expect(app.getByLabel('Under the pointer')).toContainText(
+    new RegExp(`fitted up to ${largest.replace('.', '\\.')} (above|below) the source`),
+  );
 });
 
 test('errors close with Escape; keys rest behind a sheet, and can be turned off', async ({ app }) => {

@@ -16,9 +16,9 @@ test('the pack holds; a wrong value typed turns it red and is named; put right, 
   await app.getByRole('button', { name: 'as on the card' }).click();
   await expect(app.getByText('The pack holds')).toBeVisible();
   await app.getByRole('button', { name: 'show on the map' }).click();
-  await expect(app.getByLabel(/^Legend: Encoding error, 0,/)).toBeVisible();
+  await expect(app.getByLabel(/^Legend: Encoding error: shown − fitted, ≤ −/)).toBeVisible();
   await app.getByRole('radio', { name: 'Ground error' }).click();
-  await expect(app.getByLabel(/^Legend: Ground error, 0,/)).toBeVisible();
+  await expect(app.getByLabel(/^Legend: Ground error: fitted − source, ≤ −/)).toBeVisible();
 });
 
 test('a change after the proof makes pack and proof old, and marks the changed rows', async ({ app }) => {

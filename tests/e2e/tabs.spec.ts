@@ -1,6 +1,5 @@
 /** Several tabs, and pages that end at a bad moment. */
 import path from 'node:path';
-import { test as plain } from '@playwright/test';
 import { Gate } from './gate';
 import { card, downloaded, expect, go, link, open, ready, test } from './helpers';
 
@@ -194,22 +193,6 @@ test('where the browser lets nothing be kept all works in memory, and it is said
   await go(app, 'Hand over');
   const files = await downloaded(app, () => app.getByRole('button', { name: 'Download the pack' }).click());
   expect(Object.keys(files)).toContain('recipe.json');
-});
-
-plain('a part of the page that can’t be loaded is a message in its place', async ({ page }) => {
-  await open(page);
-  let refuse = true;
-  await page.route(/\.js$/, (route) => (refuse ? route.abort() : route.continue()));
-  await page.getByRole('tab', { name: 'Elevations' }).click();
-  const alert = page.getByRole('region', { name: 'Section and elevations' }).getByRole('alert');
-  await expect(alert).toContainText('a part of Level Grid could not be loaded');
-  await go(page, 'Fit');
-  await page.getByRole('slider', { name: 'Vertices per side' }).press('ArrowUp');
-  await expect(link(page, 'Fit')).toContainText('1531²');
-  refuse = false;
-  await page.getByRole('button', { name: 'Try again' }).click();
-  await expect(alert).toHaveCount(0);
-  await expect(page.locator('.apexcharts-canvas')).toBeVisible();
 });
 
 test('a project that has lost its source asks for the file by name, size and checksum', async ({ app }) => {

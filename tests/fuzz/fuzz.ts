@@ -4,12 +4,19 @@
  */
 import { chanceOf } from './chance';
 import type { Target } from './target';
+import { formats } from './target-formats';
 import { packDocuments } from './target-pack';
 import { png } from './target-png';
 import { headerless } from './target-raw';
 import { recipe } from './target-recipe';
 
-const TARGETS: Readonly<Record<string, Target<unknown>>> = { png, raw: headerless, recipe, pack: packDocuments };
+const TARGETS: Readonly<Record<string, Target<unknown>>> = {
+  png,
+  raw: headerless,
+  formats,
+  recipe,
+  pack: packDocuments,
+};
 
 const [name = '', seedText = '1', fromText = '0', toText = '1', secondsText = '0'] = process.argv.slice(2);
 const target = TARGETS[name];

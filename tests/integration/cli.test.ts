@@ -96,6 +96,10 @@ describe('inspect', () => {
           codeStep: 1,
           spacing: null,
           crs: null,
+          unit: null,
+          registration: null,
+          pages: 1,
+          channel: null,
           warnings: [{ code: 'raw-guessed', message: expect.stringContaining('big-endian') }],
           guess: {
             lead: expect.any(Number),

@@ -1,7 +1,7 @@
 /** What reads files and documents is fed with bent input for a while; the long run is `npm run fuzz`. */
 import { spawnSync } from 'node:child_process';
 
-test('bent pictures, headerless files, recipes and packs: no hang, no crash, no foreign error', () => {
+test('bent pictures, height files of every format, recipes and packs: no hang, no crash, no foreign error', () => {
   const run = spawnSync(process.execPath, ['tools/fuzz.mjs', '--cases', '60000', '--seconds', '6', '--seed', '20'], {
     encoding: 'utf8',
   });
@@ -10,7 +10,7 @@ test('bent pictures, headerless files, recipes and packs: no hang, no crash, no 
   expect(run.stdout).toMatch(/ 0 faults\n$/);
   expect(run.status).toBe(0);
   // each target read some of what it was given, and refused some
-  for (const target of ['png', 'raw', 'recipe', 'pack']) {
+  for (const target of ['png', 'raw', 'formats', 'recipe', 'pack']) {
     const line = lines.find((l) => l.startsWith(`${target}: `)) ?? '';
     expect(line).toMatch(/ \d{2,} accepted/);
     expect(line).toMatch(/ \d{2,} refused/);

@@ -24,11 +24,11 @@ function storeRow(state: usize, max: v128, sum: v128, squares: v128, count: i32)
   store<f64>(state, <f64>count, COUNT);
 }
 
-/** A cell of a map keeps the largest error that falls into it. */
+/** A cell of a map keeps the largest error that falls into it, with its sign; of two as large the first. */
 // @ts-ignore: decorator
 @inline
-function mark(cell: usize, error: f64): void {
-  if (error > <f64>load<f32>(cell)) store<f32>(cell, <f32>error);
+function mark(cell: usize, error: f32): void {
+  if (abs<f32>(error) > abs<f32>(load<f32>(cell))) store<f32>(cell, error);
 }
 
 /** The same for two samples, whose cells are mostly one. */
@@ -36,9 +36,9 @@ function mark(cell: usize, error: f64): void {
 @inline
 function markBoth(cells: usize, first: i32, second: i32, errors: v128): void {
   const a = cells + (<usize>first << 2);
-  const e0 = f64x2.extract_lane(errors, 0);
-  const e1 = f64x2.extract_lane(errors, 1);
-  if (first == second) mark(a, e0 > e1 ? e0 : e1);
+  const e0 = <f32>f64x2.extract_lane(errors, 0);
+  const e1 = <f32>f64x2.extract_lane(errors, 1);
+  if (first == second) mark(a, abs<f32>(e1) > abs<f32>(e0) ? e1 : e0);
   else {
     mark(a, e0);
     mark(cells + (<usize>second << 2), e1);
@@ -71,7 +71,7 @@ export function compareCodes(codes: usize, ground: usize, width: i32, table: usi
     const c0 = both & 0xffff;
     const c1 = both >> 16;
     const shown = v128.load64_lane(table + (<usize>c1 << 3), v128.load64_zero(table + (<usize>c0 << 3)), 1);
-    let errors = f64x2.abs(f64x2.sub(shown, expected));
+    let signed = f64x2.sub(shown, expected);
     let counted = f64x2.eq(samples, samples);
     if (x + 1 == width) counted = v128.and(counted, i64x2(-1, 0));
     // 0 and 65535, each in either half
@@ -82,7 +82,8 @@ export function compareCodes(codes: usize, ground: usize, width: i32, table: usi
       high += (ends0 >> 1) + (ends1 >> 1);
       counted = v128.and(counted, i64x2.replace_lane(i64x2.splat(ends0 ? 0 : -1), 1, ends1 ? 0 : -1));
     }
-    errors = v128.and(errors, counted);
+    signed = v128.and(signed, counted);
+    const errors = f64x2.abs(signed);
     max = f64x2.pmax(max, errors);
     sum = f64x2.add(sum, errors);
     squares = f64x2.add(squares, f64x2.mul(errors, errors));
@@ -100,7 +101,7 @@ export function compareCodes(codes: usize, ground: usize, width: i32, table: usi
     if (columns) {
       const place = columns + (<usize>x << 2);
       const first = load<i32>(place);
-      markBoth(cells, first, x + 1 < width ? load<i32>(place, 4) : first, errors);
+      markBoth(cells, first, x + 1 < width ? load<i32>(place, 4) : first, signed);
     }
   }
   storeRow(state, max, sum, squares, count);
@@ -149,17 +150,18 @@ export function compareGround(source: usize, upper: usize, lower: usize, left: u
     const b = between(lower, l0, l1, along);
     const height = f64x2.add(a, f64x2.mul(f64x2.sub(b, a), down));
     const samples = f64x2.promote_low_f32x4(v128.load64_zero(source + (<usize>x << 2)));
-    let errors = f64x2.abs(f64x2.mul(f64x2.sub(height, samples), units));
-    let counted = f64x2.eq(errors, errors);
+    let signed = f64x2.mul(f64x2.sub(height, samples), units);
+    let counted = f64x2.eq(signed, signed);
     if (x + 1 == to) counted = v128.and(counted, i64x2(-1, 0));
-    errors = v128.and(errors, counted);
+    signed = v128.and(signed, counted);
+    const errors = f64x2.abs(signed);
     max = f64x2.pmax(max, errors);
     sum = f64x2.add(sum, errors);
     squares = f64x2.add(squares, f64x2.mul(errors, errors));
     count += popcnt(i64x2.bitmask(counted));
     if (columns) {
       const first = load<i32>(columns + (<usize>l0 << 2));
-      markBoth(cells, first, load<i32>(columns + (<usize>l1 << 2)), errors);
+      markBoth(cells, first, load<i32>(columns + (<usize>l1 << 2)), signed);
     }
   }
   storeRow(state, max, sum, squares, count);

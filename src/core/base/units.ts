@@ -52,6 +52,18 @@ export function formatLength(metres: number): string {
   return `${formatShort(metres * 1e6, 1)} µm`;
 }
 
+/** Two lengths, the unit said once where it is one: 3.838 × 3.838 km. */
+export function formatExtent(across: number, down: number): string {
+  const [a, b] = [formatLength(across), formatLength(down)];
+  const unit = / \S+$/.exec(b)?.[0] ?? '';
+  return `${a.endsWith(unit) ? a.slice(0, a.length - unit.length) : a} × ${b}`;
+}
+
+/** The same with its sign, + too; zero has none. */
+export function formatSigned(metres: number): string {
+  return metres > 0 ? `+${formatLength(metres)}` : formatLength(metres);
+}
+
 /** Bytes in powers of 1000, as file managers show them: 4.7 MB. */
 export function formatBytes(bytes: number): string {
   if (bytes < 1000) return `${bytes} B`;

@@ -1,5 +1,6 @@
 import type { SourceFacts } from '../plan';
 import { plan } from '../plan';
+import type { Georeference, RasterInfo } from '../raster';
 import { parseRecipe, type Recipe } from '../recipe';
 import { recipeWith } from '../../../tests/helpers/rasters';
 import {
@@ -352,4 +353,52 @@ test('a repair replaces one part by its path and leaves the recipe it came from 
   expect([before.fit.clamp, after.fit.clamp]).toEqual([false, true]);
   expect(repaired(before, { path: ['split', 'across'], value: 2 })).toMatchObject({ split: { across: 2 } });
   expect(repaired(before, { path: [], value: after })).toBe(after);
+});
+
+describe('a fresh recipe takes what the file says, and asks for the rest', () => {
+  const info = (parts: Partial<RasterInfo>): RasterInfo => ({
+    format: 'tiff',
+    width: 600,
+    height: 400,
+    channels: 1,
+    bitDepth: 16,
+    sampleType: 'int',
+    byteOrder: 'little',
+    warnings: [],
+    ...parts,
+  });
+  const place = { x: 0, y: 1000, dx: 5, dy: 5, metres: 1, degrees: false, crs: null };
+  const source = (parts: Partial<RasterInfo>, stats?: { min: number; max: number }) =>
+    freshRecipe({ info: info(parts), ...(stats ? { stats } : {}) }, 'fells').source;
+
+  test('signed codes are metres by custom, which is asked; where the file names their unit, it is not', () => {
+    expect(source({})).toMatchObject({ low: 0, high: 32767, spacing: 1, assumed: ['low', 'high', 'spacing'] });
+    expect(source({ unit: 'metre', georeference: place })).toEqual({ low: 0, high: 32767, spacing: 5 });
+    // 32767 ft · 0.3048
+    expect(source({ unit: 'foot', georeference: place }).high).toBeCloseTo(9987.3816, 4);
+    // codes of 32 bits reach beyond any elevation
+    expect(source({ bitDepth: 32 })).toMatchObject({ low: 0, high: 500 });
+    expect(source({ sampleType: 'uint' })).toMatchObject({ low: 0, high: 500, assumed: ['low', 'high', 'spacing'] });
+  });
+
+  test('spacing in feet, unlike both ways, in degrees, and without a unit', () => {
+    const spacing = (g: Partial<Georeference>) => source({ unit: 'metre', georeference: { ...place, ...g } });
+    expect(spacing({ metres: 0.3048 })).toMatchObject({ spacing: 1.524 });
+    expect(spacing({ metres: 0.3048 })).not.toHaveProperty('assumed');
+    expect(spacing({ dx: 4 })).toMatchObject({ spacing: 5, assumed: ['spacing'] });
+    expect(spacing({ metres: null })).toMatchObject({ spacing: 5, assumed: ['spacing'] });
+    const degrees = spacing({ y: 0.1, dx: 1 / 3600, dy: 1 / 3600, degrees: true });
+    // 110574.3 m a degree at the equator
+    expect(degrees.spacing).toBeCloseTo(110574.3 / 3600, 2);
+    expect(degrees.assumed).toEqual(['spacing']);
+  });
+
+  test('floats are metres, unless their samples turn out to lie between 0 and 1', () => {
+    const float = { sampleType: 'float', bitDepth: 32 } as const;
+    expect(source(float)).toEqual({ spacing: 1, assumed: ['spacing'] });
+    expect(source(float, { min: 0, max: 830 })).toEqual({ spacing: 1, assumed: ['spacing'] });
+    expect(source(float, { min: -0.2, max: 0.9 })).not.toHaveProperty('low');
+    expect(source(float, { min: 0.5, max: 0.5 })).not.toHaveProperty('low');
+    expect(source(float, { min: 0, max: 1 })).toMatchObject({ low: 0, high: 500, assumed: ['low', 'high', 'spacing'] });
+  });
 });

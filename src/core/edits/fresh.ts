@@ -1,6 +1,7 @@
 import type { RawGuess, RawLayout } from '../formats';
 import { firstFit } from '../grid';
-import type { RasterInfo } from '../raster';
+import { highestStored } from '../height';
+import { groundSpacing, metresOfHeight, type RasterInfo, type SourceStatistics } from '../raster';
 import { parseRecipe, RECIPE_VERSION, type Assumable, type Recipe } from '../recipe';
 import { targetById } from '../targets';
 
@@ -10,6 +11,8 @@ const PLACEHOLDER = { low: 0, high: 500, spacing: 1 } as const;
 /** What a file says of itself, and how it was read where it doesn't. */
 interface FreshSource {
   readonly info: RasterInfo;
+  /** Null as long as only the header has been read. */
+  readonly stats?: Pick<SourceStatistics, 'min' | 'max'> | null;
   readonly raw?: RawLayout;
   /** Left out where the layout was stated. */
   readonly guess?: RawGuess;
@@ -19,18 +22,62 @@ interface FreshSource {
  * A recipe for a file that nobody has said anything about yet: placeholders, each marked as such. A layout that was
  * stated is a choice; one that was guessed is none until it has been confirmed.
  */
-export function freshRecipe({ info, raw, guess }: FreshSource, name: string, targetId = 'component-grid'): Recipe {
+export function freshRecipe(
+  { info, stats = null, raw, guess }: FreshSource,
+  name: string,
+  targetId = 'component-grid',
+): Recipe {
   const target = targetById(targetId);
-  const metres = info.sampleType === 'float';
-  const { low, high, spacing } = PLACEHOLDER;
-  const assumed: Assumable[] = metres ? ['spacing'] : ['low', 'high', 'spacing'];
+  const metres = info.sampleType === 'float' && !isShares(stats);
+  const heights = metres ? {} : codesOf(info);
+  const { spacing, said } = spacingOf(info);
+  const assumed: Assumable[] = [
+    ...(metres || metresOfHeight(info) !== null ? [] : (['low', 'high'] as const)),
+    ...(said ? [] : (['spacing'] as const)),
+  ];
   return parseRecipe({
     version: RECIPE_VERSION,
     name: name.slice(0, 80),
-    source: { ...(metres ? {} : { low, high }), spacing, assumed, ...(raw && !guess ? { raw } : {}) },
+    source: {
+      ...heights,
+      spacing,
+      ...(assumed.length > 0 ? { assumed } : {}),
+      ...(raw && !guess ? { raw } : {}),
+    },
     target: target.id,
     fit: firstFit(target.grid, target.square, info, target.budgets.components),
     height: { range: metres ? 'ground' : 'source' },
     output: { format: target.formats[0] },
   });
+}
+
+/** Floats that lie between 0 and 1 and differ are a normalised picture: no ground is that flat. */
+function isShares(stats: FreshSource['stats']): boolean {
+  const { min = null, max = null } = stats ?? {};
+  return min !== null && max !== null && min >= 0 && max <= 1 && max > min;
+}
+
+/** Elevations beyond this are no elevations. */
+const MOST = 1e6;
+
+/**
+ * What the codes of a file stand for. Where it names their unit, that; signed ones are elevations by custom, in metres
+ * until somebody says otherwise; the others say nothing.
+ */
+function codesOf(info: RasterInfo): { low: number; high: number } {
+  const unit = metresOfHeight(info) ?? (info.sampleType === 'int' ? 1 : null);
+  const high = unit === null ? NaN : highestStored(info) * unit;
+  return high <= MOST ? { low: 0, high } : { low: PLACEHOLDER.low, high: PLACEHOLDER.high };
+}
+
+/** Metres from sample to sample, and whether the file says so for both ways. */
+function spacingOf(info: RasterInfo): { spacing: number; said: boolean } {
+  const known = groundSpacing(info);
+  if (known && known.north > 0) {
+    const square = Math.abs(known.north / known.east - 1) <= 1e-3;
+    return { spacing: known.north, said: square && !info.georeference?.degrees };
+  }
+  // coordinates of an unknown unit are metres more often than not
+  const { dy } = info.georeference ?? {};
+  return { spacing: dy !== undefined && dy > 0 && dy <= 1e5 ? dy : PLACEHOLDER.spacing, said: false };
 }

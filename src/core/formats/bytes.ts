@@ -3,6 +3,9 @@ import { piecesOf, type ByteSource } from '../base';
 /** True where typed arrays hold the low byte first (every machine that Level Grid has met). */
 export const HOST_IS_LITTLE = new Uint8Array(new Uint16Array([1]).buffer)[0] === 1;
 
+/** A copy on memory of its own, which `slice` is not for every kind of byte array. */
+export const copyOf = (bytes: Uint8Array): Uint8Array<ArrayBuffer> => new Uint8Array(bytes);
+
 /** Reverses the bytes of each `size`-byte sample in place. */
 export function swapBytes(bytes: Uint8Array, size: 1 | 2 | 4 | 8): void {
   if (size === 1) return;

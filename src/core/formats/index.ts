@@ -1,4 +1,5 @@
-export { HEIGHT_ENDINGS, isHeightName, openHeightFile, RAW_ENDINGS, type OpenedFile } from './open';
+export { FORMATS, formatName, HEIGHT_ENDINGS, isHeightName, openHeightFile, type OpenedFile } from './registry';
+export type { HeightFormat } from './format';
 export {
   PngWriter,
   crc32,
@@ -11,5 +12,6 @@ export {
   type PieceTask,
   type PngOptions,
 } from './png';
+export { zlib } from './deflate';
 export { inflateInto, readingThreadDied } from './png/two-threads';
 export * from './raw';

@@ -1,5 +1,14 @@
 import { formatLength, formatNumber, formatShort, type LevelGridError } from '../base';
-import { flattenedToFit, flatteningFactor, spentOnGround, withHeight, withSize, withSplit } from '../edits';
+import {
+  asMetres,
+  asShares,
+  flattenedToFit,
+  flatteningFactor,
+  spentOnGround,
+  withHeight,
+  withSize,
+  withSplit,
+} from '../edits';
 import { fewestComponents, inventedShare, keptShare, FILLED_UP_TO, LEAST_KEPT, SQUARE_WITHIN } from '../grid';
 import { highestStored, lowestStored, storedStep, type HeightRange, type Precision } from '../height';
 import type { GroundStatistics, RasterInfo, RasterWarning, SourceStatistics } from '../raster';
@@ -71,7 +80,7 @@ export function percent(share: number, digits = 0): string {
 const plural = (n: number, one: string, many = `${one}s`): string => `${formatNumber(n, 0)} ${n === 1 ? one : many}`;
 
 /** Warnings that state a fact of the file, which nothing in Level Grid can change. */
-const NOTES: ReadonlySet<RasterWarning['code']> = new Set(['constant', 'voids', 'raw-guessed']);
+const NOTES: ReadonlySet<RasterWarning['code']> = new Set(['constant', 'voids', 'raw-guessed', 'display-curve']);
 
 const ASSUMED_WORDS: Record<Assumable, string> = {
   low: 'the elevation of the lowest code',
@@ -96,7 +105,7 @@ function sourceChecks({ info, stats, warnings, recipe }: ChecksInput, say: Say):
     );
   }
   if (info.sampleType === 'float') {
-    unitCheck(stats, low !== undefined, say);
+    unitCheck(stats, recipe, say);
     return;
   }
   if (low === undefined || high === undefined) return;
@@ -124,7 +133,8 @@ function sourceChecks({ info, stats, warnings, recipe }: ChecksInput, say: Say):
   }
 }
 
-function unitCheck(stats: SourceStatistics | null, asShare: boolean, say: Say): void {
+function unitCheck(stats: SourceStatistics | null, recipe: Recipe, say: Say): void {
+  const asShare = recipe.source.low !== undefined;
   const { min = null, max = null } = stats ?? {};
   if (min === null || max === null) return;
   if (asShare && max > 1.5)
@@ -132,14 +142,16 @@ function unitCheck(stats: SourceStatistics | null, asShare: boolean, say: Say): 
       'bring-in',
       'source-unit',
       'caution',
-      `The file holds values up to ${formatShort(max)}, which looks like metres; it is read as 0 to 1. Choose metres under Bring in.`,
+      `The file holds values up to ${formatShort(max)}, which looks like metres; it is read as 0 to 1.`,
+      { repair: { label: 'they are metres', path: ['source'], value: asMetres(recipe).source } },
     );
   else if (!asShare && min >= 0 && max <= 1 && max > min)
     say(
       'bring-in',
       'source-unit',
       'caution',
-      'The file holds values from 0 to 1, which looks like a normalised picture; they are read as metres. Choose 0 to 1 under Bring in.',
+      'The file holds values from 0 to 1, which looks like a normalised picture; they are read as metres.',
+      { repair: { label: 'they run from 0 to 1', path: ['source'], value: asShares(recipe).source } },
     );
 }
 

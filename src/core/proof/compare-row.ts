@@ -81,7 +81,7 @@ export function compareCodes(
     else if (code === 65535 && expected >= highest) high++;
     else {
       const shown = heights[code]!;
-      errors.add(x, Math.abs(shown - expected), from + x);
+      errors.add(x, shown - expected, from + x);
       if (x % LINE_EVERY === 0) line.add(expected, shown);
     }
   }

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { CodeComparisonKernel, GroundComparisonKernel, type RowFigures } from '../wasm';
 import { compareCodes, type Shown } from './compare-row';
-import { ErrorMap, LineFit } from './error-meter';
+import { ErrorMap, LineFit, RowErrors } from './error-meter';
+import { errorAt } from './types';
 import { compareGround } from './pipeline';
 
 /** Ground that rises and falls beyond the range on both sides, with a void here and there. */
@@ -132,6 +133,7 @@ test('codes of a source are compared as the heights that they are above the datu
 });
 
 test('ground between vertices: half way between two rows and two columns is the mean of four', () => {
+  const map = new ErrorMap(2, 1);
   const found = compareGround(
     Float32Array.of(10),
     Float32Array.of(0, 4),
@@ -142,9 +144,73 @@ test('ground between vertices: half way between two rows and two columns is the 
     1,
     0.5,
     2,
-    null,
+    map,
     0,
   );
   // (0 + 4 + 8 + 20) / 4 = 8, two units below the sample, two metres a unit
+  expect([...map.cells]).toEqual([-4, 0]);
   expect(found).toEqual({ max: 4, sum: 4, squares: 16, count: 1, low: 0, high: 0 });
+});
+
+test('a cell keeps the largest error with its sign, and of two as large the first', () => {
+  // 6 columns fall into 3 cells: errors (+2, −3), (−1, +1) and (NaN, −0.5)
+  const map = new ErrorMap(6, 2, 3);
+  expect([map.columns, map.rows]).toEqual([3, 2]);
+  const truth = Float32Array.of(10, 10, 10, 10, NaN, 10);
+  const straight: Shown = {
+    ...shown,
+    heights: Float64Array.from({ length: 65536 }, (_, c) => c / 2),
+    unit: 1,
+    shift: 0,
+  };
+  const codes = Uint16Array.of(24, 14, 18, 22, 9, 19);
+  const twin = compareCodes(codes, truth, 0, map.rowStart(1), straight, map, new LineFit());
+  expect([...map.cells]).toEqual([0, 0, 0, -3, -1, -0.5]);
+  expect(twin).toEqual({ max: 3, sum: 7.5, squares: 15.25, count: 5, low: 0, high: 0 });
+  const other = new ErrorMap(6, 2, 3);
+  const kernel = CodeComparisonKernel.create(straight.heights, 6, other)!;
+  expect(kernel.compare(codes, truth, 0, other.rowStart(1), 1, 0, -300, 900)).toEqual(twin);
+  kernel.finish();
+  expect(other.cells).toEqual(map.cells);
+});
+
+test('the largest error of a map has a vertex in the middle of its cell, and stands under every place of it', () => {
+  const map = new ErrorMap(100, 50, 10);
+  map.cells.set([0.5], 7);
+  map.cells.set([-0.75], 4 * 10 + 3);
+  // 10 × 10 cells of 10 × 5 vertices: the cell in column 3, row 4 begins at vertex 30, 20
+  const worst = map.worst();
+  expect(worst).toEqual({ x: 35, y: 22, error: -0.75 });
+  const maps = {
+    columns: 10,
+    rows: 10,
+    encoding: new Float32Array(100),
+    ground: map.cells,
+    worst: { encoding: worst, ground: worst },
+  };
+  for (const [x, y] of [
+    [0.301, 0.401],
+    [0.399, 0.499],
+  ] as const)
+    expect(errorAt(maps, 'ground', x, y)).toBe(-0.75);
+  expect(errorAt(maps, 'ground', 0.401, 0.45)).toBe(0);
+  expect(errorAt(maps, 'ground', 0.75, 0)).toBe(0.5);
+  expect(errorAt(maps, 'encoding', 0.35, 0.45)).toBe(0);
+  // both far ends belong to the last cell; beyond them there is nothing
+  map.cells[99] = 2;
+  expect(errorAt(maps, 'ground', 1, 1)).toBe(2);
+  for (const [x, y] of [
+    [-0.001, 0.5],
+    [0.5, 1.001],
+    [NaN, 0.5],
+  ] as const)
+    expect(errorAt(maps, 'ground', x, y)).toBeNull();
+});
+
+test('errors of a row: size in the figures, sign in the map', () => {
+  const map = new ErrorMap(4, 1, 4);
+  const errors = new RowErrors(map, 0);
+  [-2, 1, -1, 0].forEach((e, i) => errors.add(i, e, i));
+  expect(errors.figures()).toEqual({ max: 2, sum: 4, squares: 6, count: 4, low: 0, high: 0 });
+  expect([...map.cells]).toEqual([-2, 1, -1, 0]);
 });

@@ -47,8 +47,9 @@ export class RowErrors {
     private readonly start: number,
   ) {}
 
-  /** The error of the `n`-th sample, which lies in column `column` of the map. */
-  add(n: number, error: number, column: number): void {
+  /** What the `n`-th sample shows above (+) or below (−) the truth; it lies in column `column` of the map. */
+  add(n: number, signed: number, column: number): void {
+    const error = Math.abs(signed);
     if (error > this.max) this.max = error;
     this.sums[n & 1]! += error;
     this.squares[n & 1]! += error * error;
@@ -56,7 +57,7 @@ export class RowErrors {
     if (!this.map) return;
     const { cells, columnOf } = this.map;
     const cell = this.start + columnOf[column]!;
-    if (error > cells[cell]!) cells[cell] = error;
+    if (Math.fround(error) > Math.abs(cells[cell]!)) cells[cell] = signed;
   }
 
   figures(low = 0, high = 0): RowFigures {
@@ -94,14 +95,14 @@ export class LineFit {
   }
 }
 
-/** The largest error of a map, in metres, and a vertex of the whole within a cell of where it lies. */
+/** The largest error of a map, in metres with its sign, and a vertex of the whole within a cell of where it lies. */
 export interface WorstError {
   readonly x: number;
   readonly y: number;
   readonly error: number;
 }
 
-/** The largest difference of each cell of a coarse grid over the whole, for the difference view. */
+/** The largest difference of each cell of a coarse grid over the whole, shown − true in metres, for the difference view. */
 export class ErrorMap {
   readonly columns: number;
   readonly rows: number;
@@ -124,7 +125,7 @@ export class ErrorMap {
   worst(): WorstError {
     const { columns, rows, cells, height, columnOf } = this;
     let at = 0;
-    for (let i = 1; i < cells.length; i++) if (cells[i]! > cells[at]!) at = i;
+    for (let i = 1; i < cells.length; i++) if (Math.abs(cells[i]!) > Math.abs(cells[at]!)) at = i;
     const middle = (cell: number, count: number, size: number): number =>
       Math.min(size - 1, Math.floor(((cell + 0.5) * size) / count));
     return {

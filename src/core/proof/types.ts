@@ -70,7 +70,7 @@ export interface Proof {
   readonly rim: { readonly west: number; readonly east: number; readonly north: number; readonly south: number } | null;
 }
 
-/** What the difference view draws: the largest error of each cell, in metres. */
+/** What the difference view draws: the largest error of each cell in metres, above the truth (+) or below it (−). */
 export interface ProofMaps {
   readonly columns: number;
   readonly rows: number;
@@ -80,7 +80,7 @@ export interface ProofMaps {
   readonly worst: { readonly encoding: WorstError; readonly ground: WorstError };
 }
 
-/** The largest error, in metres, of the cell in which a place lies; `x`, `y`: 0..1 across and down the whole. */
+/** The largest error, in metres with its sign, of the cell in which a place lies; `x`, `y`: 0..1 across and down the whole. */
 export function errorAt(maps: ProofMaps, kind: 'encoding' | 'ground', x: number, y: number): number | null {
   const { columns, rows } = maps;
   if (!(x >= 0 && x <= 1 && y >= 0 && y <= 1)) return null;

@@ -48,53 +48,125 @@ function tableCounter(size: number, bias: number): DistinctCounter {
   };
 }
 
+/** Bits of a float that has no value: infinite, or not a number. */
+const NO_VALUE = 0x7f800000;
+const MINUS_ZERO = 0x80000000 | 0;
+
 /**
- * For 32 bits: one bit for each of the 2³² patterns, in pages of 8 KiB made when first met.
- * Terrain touches few of them; the worst case (every pattern) is 512 MiB.
+ * For 32 bits: one bit for each of the 2³² patterns, in pages of 8 KiB made when first met. Neighbours mostly share
+ * their page, which is looked up only when it changes. Terrain touches few of them; the worst case (every pattern) is
+ * 512 MiB.
  */
-function pagedCounter(whole: boolean): DistinctCounter {
-  const pages = new Map<number, Uint8Array>();
-  let distinct = 0;
-  let first: number | null = null;
-  let step = 0;
-  const steps = new WholeSteps();
-  const add = (bits: number): boolean => {
+class PatternSet {
+  private readonly pages: (Uint8Array | undefined)[] = new Array<Uint8Array | undefined>(65536).fill(undefined);
+  private page: Uint8Array = new Uint8Array(0);
+  private key = -1;
+  count = 0;
+
+  private turnTo(key: number): Uint8Array {
+    this.key = key;
+    return (this.page = this.pages[key] ??= new Uint8Array(8192));
+  }
+
+  /** True where the pattern is met for the first time. */
+  add(bits: number): boolean {
     const key = bits >>> 16;
-    let page = pages.get(key);
-    if (!page) pages.set(key, (page = new Uint8Array(8192)));
+    const page = key === this.key ? this.page : this.turnTo(key);
     const at = (bits & 0xffff) >>> 3;
     const mask = 1 << (bits & 7);
-    if ((page[at] as number) & mask) return false;
-    page[at] = (page[at] as number) | mask;
-    distinct++;
+    const before = page[at] as number;
+    if (before & mask) return false;
+    page[at] = before | mask;
+    this.count++;
     return true;
-  };
+  }
+}
+
+/** More different floats than this are measured values, not steps of a scale; nobody asks how many more there are. */
+export const MOST_FLOATS = 2 ** 20;
+
+/**
+ * A set of 32-bit patterns by open addressing, a power of two of places at most half full: that of a file which was
+ * made of 16-bit codes fits a processor's cache, where one bit for each pattern would not.
+ */
+class PatternTable {
+  private places = new Int32Array(2 ** 17).fill(NO_VALUE);
+  private shift = 32 - 17;
+  count = 0;
+
+  /** True where the pattern, which is not `NO_VALUE`, is met for the first time. */
+  add(bits: number): boolean {
+    const { places } = this;
+    const mask = places.length - 1;
+    // the golden ratio spreads patterns that differ in few bits (D. Knuth, 6.4)
+    let at = Math.imul(bits, 0x9e3779b1) >>> this.shift;
+    for (;;) {
+      const there = places[at] as number;
+      if (there === bits) return false;
+      if (there === NO_VALUE) break;
+      at = (at + 1) & mask;
+    }
+    places[at] = bits;
+    if (++this.count * 2 > places.length) this.grow();
+    return true;
+  }
+
+  private grow(): void {
+    const before = this.places;
+    this.places = new Int32Array(before.length * 2).fill(NO_VALUE);
+    this.shift--;
+    this.count = 0;
+    for (const bits of before) if (bits !== NO_VALUE) this.add(bits);
+  }
+}
+
+/** Floats of 32 bits; those without a value are left out, and −0 and 0 are one height. */
+function floatCounter(): DistinctCounter {
+  const seen = new PatternTable();
+  const steps = new WholeSteps();
+  let more = false;
   return {
     add(data) {
-      if (data instanceof Float32Array) {
-        const bits = new Uint32Array(data.buffer, data.byteOffset, data.length);
-        for (let i = 0; i < data.length; i++) {
-          const value = data[i] as number;
-          // −0 and 0 are one height
-          if (Number.isFinite(value) && add(value === 0 ? 0 : (bits[i] as number))) steps.add(value);
-        }
-        return;
+      if (more) return;
+      const bits = new Int32Array(data.buffer, data.byteOffset, data.length);
+      const values = data as Float32Array;
+      const n = bits.length;
+      for (let i = 0; i < n; i++) {
+        const b = bits[i] as number;
+        if ((b & NO_VALUE) === NO_VALUE) continue;
+        if (seen.add(b === MINUS_ZERO ? 0 : b)) steps.add(values[i] as number);
+        if (seen.count > MOST_FLOATS) break;
       }
+      more = seen.count > MOST_FLOATS;
+    },
+    count: () => Math.min(seen.count, MOST_FLOATS),
+    more: () => more,
+    step: () => null,
+    wholeStep: () => (more ? null : steps.result()),
+  };
+}
+
+/** Whole numbers of 32 bits. */
+function wideCounter(): DistinctCounter {
+  const seen = new PatternSet();
+  let first: number | null = null;
+  let step = 0;
+  return {
+    add(data) {
       for (let i = 0; i < data.length; i++) {
         const value = data[i] as number;
-        if (!add(value | 0)) continue;
+        if (!seen.add(value | 0)) continue;
         if (first === null) first = value;
         else step = gcd(Math.abs(value - first), step);
       }
     },
-    count: () => distinct,
-    step: () => (whole && step > 0 ? step : null),
-    wholeStep: () => steps.result(),
+    count: () => seen.count,
+    step: () => (step > 0 ? step : null),
   };
 }
 
 /** The common step of floats, as long as all of them are whole numbers. */
-class WholeSteps {
+export class WholeSteps {
   private first: number | null = null;
   private common = 0;
   private whole = true;
@@ -143,5 +215,5 @@ export function distinctCounter(sample: StoredSamples): DistinctCounter {
   if (sample instanceof Uint16Array) return tableCounter(65536, 0);
   if (sample instanceof Int16Array) return tableCounter(65536, 32768);
   if (sample instanceof Float64Array) return setCounter();
-  return pagedCounter(!(sample instanceof Float32Array));
+  return sample instanceof Float32Array ? floatCounter() : wideCounter();
 }

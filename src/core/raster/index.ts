@@ -1,5 +1,6 @@
 export * from './types';
 export * from './datum';
+export * from './georeference';
 export * from './statistics';
 export * from './kernels';
 export * from './resample';

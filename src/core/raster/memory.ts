@@ -30,24 +30,37 @@ export function memoryRaster(
   };
 }
 
-/** Bytes that all samples of a raster take, decoded: fewer than 8 bits take a byte, samples with voids four. */
-export function storedBytes(info: Pick<RasterInfo, 'width' | 'height' | 'bitDepth' | 'mayHoldVoids'>): number {
-  return info.width * info.height * (info.mayHoldVoids ? 4 : Math.max(8, info.bitDepth) / 8);
+type Stored = Pick<RasterInfo, 'bitDepth' | 'sampleType' | 'mayHoldVoids'>;
+
+/**
+ * Bytes of one sample, decoded. Fewer than 8 bits take a byte; floats of 16 bits are held in 32; where there may be
+ * voids, whole numbers are held as the shortest floats that keep them exact; whole numbers of 64 bits are held as floats.
+ */
+export function sampleBytes({ bitDepth, sampleType, mayHoldVoids = false }: Stored): 1 | 2 | 4 | 8 {
+  if (sampleType === 'float') return bitDepth > 32 ? 8 : 4;
+  if (mayHoldVoids) return bitDepth > 16 ? 8 : 4;
+  return bitDepth > 32 ? 8 : bitDepth > 16 ? 4 : bitDepth > 8 ? 2 : 1;
 }
 
-/** An empty array of the type in which a raster's samples are stored, on shared memory where `shared` says so. */
-export function allocateSamples(
-  info: Pick<RasterInfo, 'width' | 'height' | 'bitDepth' | 'sampleType' | 'mayHoldVoids'>,
-  shared: boolean,
-): StoredSamples {
-  const all = storedBytes(info);
-  const bytes = all / (info.width * info.height);
-  const buffer = (shared ? new SharedArrayBuffer(all) : new ArrayBuffer(all)) as ArrayBuffer;
-  if (info.mayHoldVoids) return new Float32Array(buffer);
-  if (info.sampleType === 'float') return info.bitDepth === 64 ? new Float64Array(buffer) : new Float32Array(buffer);
+/** Bytes that all samples of a raster take, decoded. */
+export function storedBytes(info: Stored & Pick<RasterInfo, 'width' | 'height'>): number {
+  return info.width * info.height * sampleBytes(info);
+}
+
+/** An array of the type in which a raster's samples are held, over all of a buffer. */
+export function samplesOver(info: Stored, buffer: ArrayBuffer): StoredSamples {
+  const bytes = sampleBytes(info);
+  if (bytes === 8) return new Float64Array(buffer);
+  if (info.sampleType === 'float' || info.mayHoldVoids) return new Float32Array(buffer);
   if (info.sampleType === 'int')
     return bytes === 1 ? new Int8Array(buffer) : bytes === 2 ? new Int16Array(buffer) : new Int32Array(buffer);
   return bytes === 1 ? new Uint8Array(buffer) : bytes === 2 ? new Uint16Array(buffer) : new Uint32Array(buffer);
+}
+
+/** An empty array of the type in which a raster's samples are held, on shared memory where `shared` says so. */
+export function allocateSamples(info: Stored & Pick<RasterInfo, 'width' | 'height'>, shared: boolean): StoredSamples {
+  const all = storedBytes(info);
+  return samplesOver(info, (shared ? new SharedArrayBuffer(all) : new ArrayBuffer(all)) as ArrayBuffer);
 }
 
 /** All bands of a stream in one array; for tests and small rasters. */

@@ -16,9 +16,9 @@ export interface Overview extends Level {
 /** Whether an overview can be one of this raster: its size and the kind of its samples say so. */
 export function overviewFits(
   { level, width, height, samples }: Overview,
-  info: Pick<RasterInfo, 'width' | 'height' | 'bitDepth' | 'sampleType'>,
+  info: Pick<RasterInfo, 'width' | 'height' | 'bitDepth' | 'sampleType' | 'mayHoldVoids'>,
 ): boolean {
-  const whole = info.sampleType === 'uint' && info.bitDepth <= 16;
+  const whole = info.sampleType === 'uint' && info.bitDepth <= 16 && !info.mayHoldVoids;
   return (
     width === Math.ceil(info.width / 2 ** level) &&
     height === Math.ceil(info.height / 2 ** level) &&

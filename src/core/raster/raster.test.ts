@@ -372,6 +372,11 @@ test('a raster with a kept overview shows all of it before a row is read, and en
   expect(overviewFits(overview, info)).toBe(true);
   expect(overviewFits(overview, { ...info, width: width + 4 })).toBe(false);
   expect(overviewFits(overview, { ...info, sampleType: 'float', bitDepth: 32 })).toBe(false);
+  // codes beside voids are held as floats
+  expect(overviewFits(overview, { ...info, mayHoldVoids: true })).toBe(false);
+  expect(
+    overviewFits({ ...overview, samples: Float32Array.from(overview.samples) }, { ...info, mayHoldVoids: true }),
+  ).toBe(true);
   expect(overviewFits({ ...overview, samples: overview.samples.subarray(1) }, info)).toBe(false);
   const empty = new Pyramid({ width, height, samples: new Uint16Array(width * height) }, overview);
   expect(empty.known).toEqual([0, 0, 175, 88]);

@@ -1,6 +1,6 @@
-import { checkpoint, type JobContext } from '../base';
-import { CodeStatisticsKernel } from '../wasm';
-import { distinctCounter, type DistinctCounter } from './distinct';
+import { checkpoint, formatNumber, type JobContext } from '../base';
+import { CodeStatisticsKernel, FloatStatisticsKernel, FLOATS_AT_ONCE, type FloatFold } from '../wasm';
+import { distinctCounter, MOST_FLOATS, WholeSteps, type DistinctCounter } from './distinct';
 import type { OpenRaster, RasterInfo, RasterWarning, StoredBand } from './types';
 
 /** Exact facts over all valid samples of a source, in its own units (codes, or metres for floats). */
@@ -23,6 +23,50 @@ export interface SourceStatistics {
 /** Below this the way into the kernel costs more than it saves. */
 const LEAST_FOR_KERNEL = 4096;
 
+/** The plain twin of the kernel: two samples go together there, hence two sums. */
+function foldFloats(data: Float32Array): FloatFold {
+  let [min, max, voids] = [Infinity, -Infinity, 0];
+  const sums: [number, number] = [0, 0];
+  const n = data.length;
+  for (let i = 0; i < n; i++) {
+    const value = data[i] as number;
+    if (value - value !== 0) {
+      voids++;
+      continue;
+    }
+    if (value < min) min = value;
+    if (value > max) max = value;
+    sums[i & 1]! += value;
+  }
+  return { min, max, voids, sum: sums[0] + sums[1] };
+}
+
+/** One partial sum per stretch of samples keeps the order of summation fixed and the rounding small. */
+function foldsOf(data: StoredBand['data']): FloatFold[] {
+  if (!(data instanceof Float32Array)) return [foldAny(data)];
+  // a loop of its own for floats: one that has met one type of array only is several times as fast
+  const parts: FloatFold[] = [];
+  for (let from = 0; from < data.length; from += FLOATS_AT_ONCE)
+    parts.push(foldFloats(data.subarray(from, from + FLOATS_AT_ONCE)));
+  return parts;
+}
+
+function foldAny(data: StoredBand['data']): FloatFold {
+  let [min, max, voids, sum] = [Infinity, -Infinity, 0, 0];
+  const n = data.length;
+  for (let i = 0; i < n; i++) {
+    const value = data[i] as number;
+    if (value - value !== 0) {
+      voids++;
+      continue;
+    }
+    if (value < min) min = value;
+    if (value > max) max = value;
+    sum += value;
+  }
+  return { min, max, voids, sum };
+}
+
 /** Collects the statistics band by band. */
 export class StatisticsCollector {
   private samples = 0;
@@ -32,15 +76,26 @@ export class StatisticsCollector {
   private sum = 0;
   private distinct: DistinctCounter | null = null;
   private kernel: CodeStatisticsKernel | null = null;
+  private floats: FloatStatisticsKernel | null = null;
+
+  /** `plain`: without kernels. */
+  constructor(private readonly plain = false) {}
 
   add({ data, place }: Pick<StoredBand, 'data' | 'place'>): void {
     // the kernel's memory may grow and take the view away: what is needed of it is asked for before
     const { length } = data;
-    if (data instanceof Uint16Array && length >= LEAST_FOR_KERNEL) {
+    if (data instanceof Uint16Array && length >= LEAST_FOR_KERNEL && !this.plain) {
       this.kernel ??= CodeStatisticsKernel.create(place?.kernels);
       if (this.kernel) {
         this.kernel.add(place ?? data);
         this.samples += length;
+        return;
+      }
+    }
+    if (data instanceof Float32Array && !this.distinct && (this.floats ?? length >= LEAST_FOR_KERNEL)) {
+      this.floats ??= this.plain ? null : FloatStatisticsKernel.create(MOST_FLOATS);
+      if (this.floats) {
+        this.take(this.floats.add(data), length);
         return;
       }
     }
@@ -50,25 +105,17 @@ export class StatisticsCollector {
   private addPlain(data: StoredBand['data']): void {
     this.distinct ??= distinctCounter(data);
     this.distinct.add(data);
-    const n = data.length;
-    let { min, max, voids } = this;
-    // one partial sum per band keeps the order of summation fixed and the rounding small
-    let sum = 0;
-    for (let i = 0; i < n; i++) {
-      const value = data[i] as number;
-      if (value - value !== 0) {
-        voids++;
-        continue;
-      }
-      if (value < min) min = value;
-      if (value > max) max = value;
-      sum += value;
+    this.take(foldsOf(data), data.length);
+  }
+
+  private take(folds: readonly FloatFold[], samples: number): void {
+    for (const { min, max, voids, sum } of folds) {
+      this.min = Math.min(this.min, min);
+      this.max = Math.max(this.max, max);
+      this.voids += voids;
+      this.sum += sum;
     }
-    this.min = min;
-    this.max = max;
-    this.voids = voids;
-    this.sum += sum;
-    this.samples += n;
+    this.samples += samples;
   }
 
   result(): SourceStatistics {
@@ -81,6 +128,7 @@ export class StatisticsCollector {
       this.max = Math.max(this.max, high);
       this.sum += sum;
     }
+    this.distinct ??= this.floats && kernelCounter(this.floats);
     const valid = this.samples - this.voids;
     return {
       samples: this.samples,
@@ -94,6 +142,20 @@ export class StatisticsCollector {
       ...wholeStepOf(this.distinct?.wholeStep?.() ?? null),
     };
   }
+}
+
+/** What the kernel has found of different floats. */
+function kernelCounter(kernel: FloatStatisticsKernel): DistinctCounter {
+  const more = kernel.held > MOST_FLOATS;
+  const steps = new WholeSteps();
+  if (!more) kernel.values().forEach((value) => steps.add(value));
+  return {
+    add: () => undefined,
+    count: () => Math.min(kernel.held, MOST_FLOATS),
+    more: () => more,
+    step: () => null,
+    wholeStep: () => (more ? null : steps.result()),
+  };
 }
 
 const wholeStepOf = (step: number | null): { wholeStep?: number } => (step === null ? {} : { wholeStep: step });
@@ -136,7 +198,7 @@ export function statisticsWarnings(info: RasterInfo, s: SourceStatistics): Raste
   if (s.voids > 0) {
     warnings.push({
       code: 'voids',
-      message: `${s.voids} of ${s.samples} samples hold no height (not a number, or marked as transparent).`,
+      message: `${formatNumber(s.voids, 0)} of ${formatNumber(s.samples, 0)} samples hold no height (not a number, or marked as voids by the file).`,
     });
   }
   return warnings;

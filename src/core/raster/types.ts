@@ -20,7 +20,10 @@ export interface RasterWarning {
     | 'raw-uncertain'
     | 'palette'
     | 'structure'
-    | 'voids';
+    | 'voids'
+    | 'pages'
+    | 'degrees'
+    | 'display-curve';
   readonly message: string;
   /** What confirms or mends it, as a part of the recipe. */
   readonly repair?: { readonly label: string; readonly path: string[]; readonly value: unknown };
@@ -28,7 +31,8 @@ export interface RasterWarning {
 
 /** What the header of a height file says. */
 export interface RasterInfo {
-  readonly format: 'png' | 'raw';
+  /** Id of the format, as the registry of formats has it. */
+  readonly format: string;
   /** Samples west to east and north to south. */
   readonly width: number;
   readonly height: number;
@@ -40,7 +44,44 @@ export interface RasterInfo {
   readonly byteOrder: ByteOrder | null;
   /** Samples may be marked as voids in the file: they are then delivered as Float32, NaN where there is no height. */
   readonly mayHoldVoids?: boolean;
+  /** Stored value that stands for no height, where the file names one. */
+  readonly noData?: number;
+  /** What the file calls its heights, where it says so; a picture says nothing. */
+  readonly unit?: HeightUnit;
+  /** Where the samples lie on the ground, where the file says so. */
+  readonly georeference?: Georeference;
+  /** What a sample stands for, where the file says so: a point, or the cell around it. */
+  readonly registration?: 'vertex' | 'cell';
+  /** Rasters in the file; the first that holds heights is read. */
+  readonly pages?: number;
+  /** Name of the channel that is read, where channels have names. */
+  readonly channel?: string;
   readonly warnings: readonly RasterWarning[];
+}
+
+/** What heights are measured in. */
+export type HeightUnit = 'metre' | 'foot' | 'us-survey-foot';
+
+/** Metres of one unit of height. */
+export const METRES_PER_UNIT: Readonly<Record<HeightUnit, number>> = {
+  metre: 1,
+  foot: 0.3048,
+  'us-survey-foot': 1200 / 3937,
+};
+
+/** An affine placement without rotation. */
+export interface Georeference {
+  /** Coordinates of the centre of the north-western sample. */
+  readonly x: number;
+  readonly y: number;
+  /** From sample to sample, east and south, in units of the coordinates. */
+  readonly dx: number;
+  readonly dy: number;
+  /** Metres of one unit of the coordinates; null where they are degrees, or nothing is said. */
+  readonly metres: number | null;
+  readonly degrees: boolean;
+  /** Name of the coordinate reference system as the file gives it; null where it gives none. */
+  readonly crs: string | null;
 }
 
 /**

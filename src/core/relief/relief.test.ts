@@ -139,10 +139,15 @@ test('the kernel draws the bytes of its plain twin', () => {
   );
 });
 
-test('the difference view goes from paper over ochre to madder at its limit and above', () => {
-  const out = new Uint8ClampedArray(4 * 4);
-  shadeDifference(out, Float32Array.of(0, 1, 2, 9), 2, [255, 255, 255]);
-  expect([...out]).toEqual([255, 255, 255, 255, 199, 146, 52, 255, 142, 34, 28, 255, 142, 34, 28, 255]);
+test('the difference view is paper at 0 and grows to a colour of its own on each side of it', () => {
+  const out = new Uint8ClampedArray(7 * 4);
+  shadeDifference(out, Float32Array.of(0, 1, 2, 9, -1, -2, -9), 2, [255, 255, 255]);
+  const pixels = Array.from({ length: 7 }, (_, i) => [...out.subarray(i * 4, i * 4 + 3)]);
+  const [above, below] = [
+    [142, 34, 28],
+    [20, 62, 122],
+  ];
+  expect(pixels).toEqual([[255, 255, 255], [199, 146, 52], above, above, [92, 158, 190], below, below]);
 });
 
 test('steps look alike however coarse the ground is drawn', () => {
@@ -193,5 +198,10 @@ test('a legend shows the colours that the map draws, from the least value to the
     shade(drawn, new Float32Array(9).fill(h), 1, 1, { view: 'heights', ...how });
     for (let c = 0; c < 3; c++) expect(Math.abs(drawn[c]! - at(heights, i)[c]!)).toBeLessThanOrEqual(1);
   });
-  expect(at(swatch('difference', 9, MAP_COLOURS.film), 0)).toEqual([...sheet]);
+  // a difference: from its limit below over none to its limit above
+  const difference = swatch('difference', 9, MAP_COLOURS.film);
+  expect(at(difference, 4)).toEqual([...sheet]);
+  const ends = new Uint8ClampedArray(8);
+  shadeDifference(ends, Float32Array.of(-3, 3), 3, sheet);
+  expect([at(difference, 0), at(difference, 8)]).toEqual([at(ends, 0), at(ends, 1)]);
 });

@@ -109,22 +109,27 @@ function hatchWater(
 
 const orZero = (value: number): number => (value === value ? value : 0);
 
-/** Colours of the difference view: paper at 0 through ochre to madder at `limit` and above. */
-export function shadeDifference(
-  out: Uint8ClampedArray,
-  errors: Float32Array,
-  limit: number,
-  paper: readonly [number, number, number],
-): void {
+/** Colours of the difference view: paper at 0, one pair of colours up to +`limit` and above, another down to −`limit`. */
+export function shadeDifference(out: Uint8ClampedArray, errors: Float32Array, limit: number, paper: Rgb): void {
   for (let i = 0; i < errors.length; i++) {
-    const t = Math.min(1, errors[i]! / (limit || 1));
-    const a = t < 0.5 ? paper : OCHRE;
-    const b = t < 0.5 ? OCHRE : MADDER;
+    const error = errors[i]!;
+    const [half, full] = error < 0 ? BELOW : ABOVE;
+    const t = Math.min(1, Math.abs(error) / (limit || 1));
+    const a = t < 0.5 ? paper : half;
+    const b = t < 0.5 ? half : full;
     const k = t < 0.5 ? t * 2 : t * 2 - 1;
     for (let c = 0; c < 3; c++) out[i * 4 + c] = a[c]! + (b[c]! - a[c]!) * k;
     out[i * 4 + 3] = 255;
   }
 }
 
-const OCHRE = [199, 146, 52] as const;
-const MADDER = [142, 34, 28] as const;
+type Rgb = readonly [number, number, number];
+/** Colours at half the limit and at all of it; told apart by red-green blind eyes too. */
+const ABOVE: readonly [Rgb, Rgb] = [
+  [199, 146, 52],
+  [142, 34, 28],
+];
+const BELOW: readonly [Rgb, Rgb] = [
+  [92, 158, 190],
+  [20, 62, 122],
+];

@@ -15,12 +15,17 @@ export const MAP_COLOURS: Readonly<Record<'film' | 'night', MapColours>> = {
   night: { ink: [228, 234, 229], paper: [18, 25, 28], sheet: [26, 35, 39] },
 };
 
-/** The colours of a view from its least value to its greatest, `n` of them, as RGBA: what a legend shows. */
+/** The colours of a view from its least value to its greatest, `n` of them, as RGBA: what a legend shows. A difference goes from −limit to +limit. */
 export function swatch(view: View | 'difference', n: number, { ink, paper, sheet }: MapColours): Uint8ClampedArray {
   const out = new Uint8ClampedArray(n * 4);
   const share = Float32Array.from({ length: n }, (_, i) => (n > 1 ? i / (n - 1) : 0));
   if (view === 'difference') {
-    shadeDifference(out, share, 1, sheet);
+    shadeDifference(
+      out,
+      share.map((t) => 2 * t - 1),
+      1,
+      sheet,
+    );
     return out;
   }
   share.forEach((t, i) => {

@@ -1,6 +1,6 @@
 import { checkpoint, type ByteSource, type JobContext } from '../base';
 import { openHeightFile, type OpenedFile, type RawLayout } from '../formats';
-import { sourceStatistics, statisticsWarnings, storedBytes, type StoredBand } from '../raster';
+import { georeferenceWarnings, sourceStatistics, statisticsWarnings, storedBytes, type StoredBand } from '../raster';
 import type { SourceFacts } from '../plan';
 
 /** A source that is opened and counted: everything a plan needs of it. */
@@ -25,7 +25,12 @@ export async function countSource(
 
 export function factsOf(file: string, opened: OpenedFile, stats: SourceFacts['stats']): SourceFacts {
   const { info, lateWarnings } = opened;
-  const warnings = [...info.warnings, ...lateWarnings, ...(stats ? statisticsWarnings(info, stats) : [])];
+  const warnings = [
+    ...info.warnings,
+    ...georeferenceWarnings(info),
+    ...lateWarnings,
+    ...(stats ? statisticsWarnings(info, stats) : []),
+  ];
   return {
     file,
     info,

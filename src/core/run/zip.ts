@@ -1,6 +1,7 @@
 import { makeZip } from 'client-zip';
 import { unzipSync } from 'fflate';
 import { formatBytes, LevelGridError, piecesOf, type ByteSource } from '../base';
+import { isHeightName } from '../formats';
 
 /** Every entry bears this local time, so that the same files give the same zip on any day and in any zone. */
 const FIXED_TIME = new Date(2020, 0, 1);
@@ -27,11 +28,44 @@ const MOST_ENTRIES = 25_000;
 /** Unpacked, what a page can hold. */
 const MOST_UNPACKED = 1.5e9;
 
-/**
- * The files of a zipped pack: those that lie beside its documents, whatever folders are around them. What lies elsewhere
- * is left. Throws `too-large`, `corrupt`, and `pack-document` where there is no pack in it.
- */
-export function filesOfZip(bytes: Uint8Array, name: string): Map<string, Uint8Array> {
+/** A path that stays inside the archive it came from. */
+const staysInside = (name: string): boolean => !/^([/\\]|[A-Za-z]:)/.test(name) && !name.split(/[/\\]/).includes('..');
+
+/** The height files of an archive, by their paths inside it, and the names that lead outside of it. */
+export interface ArchivedHeights {
+  readonly files: ReadonlyMap<string, Uint8Array>;
+  readonly refused: readonly string[];
+}
+
+/** Unpacks the height files of a zip; `only`: the one of that path. Throws `too-large`, `corrupt` and `not-found`. */
+export function heightsOfZip(bytes: Uint8Array, name: string, only?: string): ArchivedHeights {
+  const names = namesOf(bytes, name);
+  const heights = names.filter((n) => isHeightName(n) && !/(^|\/)(\.[^.]|__MACOSX\/)/.test(n));
+  const refused = heights.filter((n) => !staysInside(n));
+  if (only !== undefined && refused.includes(only))
+    throw new LevelGridError('file-name', {
+      file: name,
+      found: `"${only}", which leads out of the archive`,
+      expected: 'a path inside it',
+      remedy: 'Pack the file again under a plain name.',
+    });
+  const wanted = new Set(heights.filter((n) => staysInside(n) && (only === undefined || n === only)));
+  if (wanted.size === 0 && (only !== undefined || refused.length === 0))
+    throw new LevelGridError('not-found', {
+      file: name,
+      found:
+        only === undefined
+          ? 'neither a pack nor a height file in the archive'
+          : `no height file "${only}" in the archive`,
+      expected:
+        only === undefined ? 'one at least' : heights.filter(staysInside).slice(0, 6).join(', ') || 'one at least',
+      remedy: 'Look into the archive: the heights may go by another ending.',
+    });
+  return { files: new Map(Object.entries(read(bytes, name, (e) => wanted.has(e.name)))), refused };
+}
+
+/** Names of everything in a zip, which is refused where it would unpack to too much. */
+function namesOf(bytes: Uint8Array, name: string): string[] {
   const names: string[] = [];
   let unpacked = 0;
   read(bytes, name, (entry) => {
@@ -44,8 +78,17 @@ export function filesOfZip(bytes: Uint8Array, name: string): Map<string, Uint8Ar
       file: name,
       found: `${names.length} files of ${formatBytes(unpacked)} unpacked`,
       expected: `at most ${MOST_ENTRIES} files and ${formatBytes(MOST_UNPACKED)}`,
-      remedy: 'Unpack it, and prove the folder on the command line.',
+      remedy: 'Unpack it, and bring its files in by themselves.',
     });
+  return names;
+}
+
+/**
+ * The files of a zipped pack: those that lie beside its documents, whatever folders are around them. What lies elsewhere
+ * is left. Throws `too-large`, `corrupt`, and `pack-document` where there is no pack in it.
+ */
+export function filesOfZip(bytes: Uint8Array, name: string): Map<string, Uint8Array> {
+  const names = namesOf(bytes, name);
   const [document] = names
     .filter((n) => /(^|\/)(import|recipe)\.json$/.test(n))
     .sort((a, b) => a.split('/').length - b.split('/').length || a.localeCompare(b));
@@ -54,13 +97,23 @@ export function filesOfZip(bytes: Uint8Array, name: string): Map<string, Uint8Ar
       file: name,
       found: 'a zip without import.json and recipe.json',
       expected: 'a pack',
-      remedy: 'If a heightmap lies in it, unpack it and bring that in.',
+      remedy: 'Take a pack as it was written.',
     });
   const folder = document.slice(0, document.lastIndexOf('/') + 1);
   const inFolder = (n: string): boolean =>
     n.startsWith(folder) && n.length > folder.length && !/[/\\]/.test(n.slice(folder.length));
   const found = read(bytes, name, (entry) => inFolder(entry.name));
   return new Map(Object.entries(found).map(([n, data]) => [n.slice(folder.length), data]));
+}
+
+/** What a zip that was dropped holds: a pack, or else its height files by their paths. */
+export function packOrHeights(bytes: Uint8Array, name: string): ReadonlyMap<string, Uint8Array> {
+  try {
+    return filesOfZip(bytes, name);
+  } catch (reason) {
+    if (!(reason instanceof LevelGridError && reason.code === 'pack-document')) throw reason;
+    return heightsOfZip(bytes, name).files;
+  }
 }
 
 function read(
@@ -75,7 +128,7 @@ function read(
       file: name,
       found: 'a zip that can’t be read: cut short, damaged, or locked',
       expected: 'a zip as Level Grid writes it',
-      remedy: 'Download or copy it again, or drop the unpacked folder.',
+      remedy: 'Download or copy it again, or unpack it and take what lies in it.',
       cause,
     });
   }

@@ -44,6 +44,9 @@ interface Exports {
     fineScale: number,
     state: number,
   ): void;
+  foldFloats(data: number, count: number, state: number): void;
+  floatsAbove(data: number, count: number, datum: number): void;
+  addPatterns(data: number, count: number, table: number, bits: number, most: number, state: number): number;
   halve16(from: number, to: number, width: number, pairs: number): void;
   crcTables(tables: number): void;
   crc32(bytes: number, count: number, before: number, tables: number): number;

@@ -9,9 +9,12 @@ import { axisWeights, FILTERS } from '../raster/kernels';
 import { columnPass, rowPass } from '../raster/passes';
 import { halveCodes } from '../raster/pyramid';
 import { GroundCollector } from '../raster/ground';
+import { floatsAbove } from '../raster/datum';
+import { StatisticsCollector } from '../raster/statistics';
 import {
   adler32Kernel,
   CodeStatisticsKernel,
+  floatsAboveKernel,
   crc32Kernel,
   deflateKernel,
   filter16Kernel,
@@ -268,3 +271,43 @@ test('the shipped kernels are what their sources compile to, byte for byte', () 
   const { status, stderr } = spawnSync(process.execPath, ['tools/build-wasm.mjs', '--check'], { encoding: 'utf8' });
   expect([status, stderr]).toEqual([0, '']);
 }, 60_000);
+
+test('statistics of floats equal their twin: voids, infinities, both zeros, few values and more than are told apart', () => {
+  const facts = (data: Float32Array, plain: boolean, cut: number) => {
+    const collector = new StatisticsCollector(plain);
+    collector.add({ data: data.subarray(0, cut) });
+    if (cut < data.length) collector.add({ data: data.subarray(cut) });
+    return collector.result();
+  };
+  const odd = Float32Array.from({ length: 200_001 }, (_, i) =>
+    i % 97 === 0 ? [NaN, Infinity, -Infinity, -0, 0][(i / 97) % 5]! : Math.sin(i) * 900 + i * 0.3,
+  );
+  const whole = Float32Array.from({ length: 70_001 }, (_, i) => ((i * 7919) % 1000) * 12 + 6);
+  const many = Float32Array.from({ length: 1_300_000 }, (_, i) => 1 + i * 2 ** -21);
+  const nothing = new Float32Array(5000).fill(NaN);
+  for (const data of [odd, whole, many, nothing])
+    for (const cut of [5000, 65_537]) expect(facts(data, false, cut)).toEqual(facts(data, true, cut));
+  // and what they are, worked out apart
+  const valid = [...odd].filter(Number.isFinite);
+  expect(facts(odd, false, 5000)).toMatchObject({
+    voids: odd.length - valid.length,
+    min: valid.reduce((a, b) => Math.min(a, b)),
+    max: valid.reduce((a, b) => Math.max(a, b)),
+    distinctCodes: new Set(valid).size,
+  });
+  expect(facts(whole, false, 5000)).toMatchObject({ distinctCodes: 1000, wholeStep: 12, min: 6, max: 11994 });
+  expect(facts(many, false, 5000)).toMatchObject({ distinctCodes: 2 ** 20, distinctMore: true });
+  expect(facts(nothing, false, 5000)).toMatchObject({ voids: 5000, min: null, mean: null, distinctCodes: 0 });
+});
+
+test('floats above a datum equal their twin, to the bit', () => {
+  const data = Float32Array.from({ length: 1003 }, (_, i) =>
+    i % 31 === 0 ? [NaN, Infinity, -Infinity, 0, 3.4e38][(i / 31) % 5]! : Math.sin(i) * 2000 + 4000,
+  );
+  for (const datum of [0, 1725.25, -4321.000001, 1e30])
+    for (const from of [0, 1, 2, 3]) {
+      const part = data.subarray(from);
+      expect(floatsAboveKernel(part, datum)).toEqual(floatsAbove(part, datum));
+    }
+  expect([...floatsAboveKernel(Float32Array.of(10.5, NaN, -Infinity, 3), 1.25)!]).toEqual([9.25, NaN, NaN, 1.75]);
+});

@@ -10,7 +10,7 @@ export interface RowFigures {
   readonly high: number;
 }
 
-/** A map of cells that keep the largest error: how many there are, and the cell of each column within its row. */
+/** A map of cells that keep the largest error with its sign: how many there are, and the cell of each column within its row. */
 export interface KernelMap {
   readonly cells: Float32Array;
   readonly columnOf: Int32Array;

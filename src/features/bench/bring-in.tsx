@@ -1,6 +1,6 @@
 'use client';
 import { useEffect, useState } from 'react';
-import { formatBytes, formatNumber, formatLength, formatShort } from '@/core/base';
+import { formatNumber, formatLength, formatShort } from '@/core/base';
 import { asMetres, asShares, confirmed, withSourceValues, type SourceValues } from '@/core/edits';
 import { HEIGHT_ENDINGS } from '@/core/formats';
 import { highestStored } from '@/core/height';
@@ -11,6 +11,7 @@ import { choose, useCurrentRecipe } from '../hooks';
 import { BenchHead, Group, Hint } from './parts';
 import { HeaderlessPanel } from './headerless-panel';
 import { ReplacementNote } from './replacement';
+import { SourceCard } from './source-card';
 
 type Given = 'high' | 'range' | 'code';
 type Across = 'spacing' | 'extent';
@@ -194,36 +195,10 @@ export function BringIn() {
   const arrived = useSession((s) => s.arrived);
   useFirstQuestion();
   if (!facts) return <BenchHead title="Bring in">Reading the source.</BenchHead>;
-  const { info, stats } = facts;
-  const counting = `counting, ${Math.round((100 * (arrived ?? 0)) / info.height)} %`;
-  const rows: [string, string][] = [
-    ['File', facts.file],
-    ['Holds', `${info.format.toUpperCase()}, ${info.width} × ${info.height}`],
-    [
-      'Depth',
-      `${info.bitDepth} bit ${info.sampleType === 'uint' ? 'unsigned' : info.sampleType === 'int' ? 'signed' : 'float'}${info.byteOrder ? `, ${info.byteOrder}-endian` : ''}`,
-    ],
-    ['Lowest, highest', stats ? `${formatShort(stats.min ?? 0)}, ${formatShort(stats.max ?? 0)}` : counting],
-    [
-      'Different codes',
-      stats
-        ? `${stats.distinctMore ? 'more than ' : ''}${formatNumber(stats.distinctCodes, 0)}${stats.codeStep !== null && stats.codeStep > 1 ? `, ${stats.codeStep} apart` : ''}`
-        : counting,
-    ],
-    ...(stats && stats.voids > 0 ? ([['Voids', `${stats.voids} samples`]] as [string, string][]) : []),
-    ['Size', source ? formatBytes(source.size) : ''],
-  ];
   return (
     <>
       <BenchHead title="Bring in">What the file really holds, and what its numbers stand for.</BenchHead>
-      <dl className="grid grid-cols-[auto_1fr] gap-x-3 border-y border-rule py-2">
-        {rows.map(([k, v]) => (
-          <div key={k} className="contents">
-            <dt className="text-quiet">{k}</dt>
-            <dd className="num text-[13px] leading-[17px] text-right break-words min-w-0">{v}</dd>
-          </div>
-        ))}
-      </dl>
+      <SourceCard facts={facts} bytes={source?.size ?? null} arrived={arrived} />
       <ReplacementNote />
       <HeaderlessPanel />
       <Questions />

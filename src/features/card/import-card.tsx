@@ -1,7 +1,7 @@
 'use client';
 import { Check, Copy } from 'lucide-react';
 import { useState } from 'react';
-import { formatLength, formatNumber } from '@/core/base';
+import { formatExtent } from '@/core/base';
 import type { CardRow, PlanDocument } from '@/core/plan';
 import { typedText } from '@/core/run';
 import { Button, Mark } from '@/ui';
@@ -84,7 +84,7 @@ function Row({ row, provisional, changed }: { row: CardRow; provisional: boolean
               ≈{' '}
             </span>
           )}
-          {typeof row.value === 'number' ? formatNumber(row.value, row.digits) : saidText(row)}
+          {saidText(row)}
         </span>
         <span className="num text-quiet text-[12px] w-5">{row.unit}</span>
         <CopyButton text={typedText(row)} label={row.label} />
@@ -154,7 +154,7 @@ export function ImportCard() {
         <li className="border-b border-rule flex items-baseline pl-4 pr-2 py-1 gap-1">
           <span>Ground</span>
           <span className="ml-auto num text-[13px]" data-card="extent">
-            {formatLength(document.fit.extent.x)} × {formatLength(document.fit.extent.y)}
+            {formatExtent(document.fit.extent.x, document.fit.extent.y)}
           </span>
           <span className="w-6" />
         </li>

@@ -1,6 +1,6 @@
 'use client';
 import { useShallow } from 'zustand/react/shallow';
-import { formatLength, formatShort } from '@/core/base';
+import { formatLength, formatNumber, formatShort } from '@/core/base';
 import type { ChainStep, Plan } from '@/core/plan';
 import type { Assumable } from '@/core/recipe';
 import { goToStep, recipeKey, useRecipe, useSession, type Session } from '@/state';
@@ -56,7 +56,10 @@ function linkOf(step: ChainStep, { plan, facts, pack, proof }: Results, key: str
       };
     case 'clean': {
       const voids = facts.stats?.voids ?? 0;
-      return { text: voids === 0 ? 'unchanged' : `${voids} voids`, state: worst(plan, step) };
+      return {
+        text: voids === 0 ? 'unchanged' : `${formatNumber(voids, 0)} ${voids === 1 ? 'void' : 'voids'}`,
+        state: worst(plan, step),
+      };
     }
     case 'fit':
       return {

@@ -1,7 +1,7 @@
-import { formatLength, formatNumber, formatShort } from '@/core/base';
+import { ticks } from 'd3-array';
+import { formatNumber, formatShort, formatSigned } from '@/core/base';
 import type { Plan } from '@/core/plan';
 import type { WorstError } from '@/core/proof';
-import { ticks } from '@/ui';
 import { OVER_GROUND, type Palette } from '../palette';
 import { toGroundX, toGroundY, toScreenX, toScreenY, type Inner, type Viewport } from './viewport';
 
@@ -185,7 +185,7 @@ export function drawWorst(
   inner: Inner,
   c: Colours,
 ): void {
-  if (!(error > 0)) return;
+  if (error === 0) return;
   const { sourceStart: start, sourcePerVertex: per } = plan.work.geometry;
   const x = toScreenX(v, inner, start.x + column * per.x);
   const y = toScreenY(v, inner, start.y + row * per.y);
@@ -201,7 +201,7 @@ export function drawWorst(
   }
   const west = x > inner.left + inner.width - 130;
   const lift = Math.max(inner.top + 4, Math.min(inner.top + inner.height - 52, y - 8));
-  label(ctx, `largest ${formatLength(error)}`, west ? x - 14 : x + 14, lift, c, west ? 'right' : 'left');
+  label(ctx, `largest ${formatSigned(error)}`, west ? x - 14 : x + 14, lift, c, west ? 'right' : 'left');
 }
 
 /** The collar: metres along the top and the left, vertices along the bottom and the right. */
@@ -232,13 +232,16 @@ export function drawCollar(
   // positions count from the result's north-west vertex, eastward and southward
   const mx = (px: number): number => (toGroundX(v, inner, px) - start.x) * metres;
   const my = (py: number): number => (toGroundY(v, inner, py) - start.y) * metres;
+  // as short as the space beside the map: kilometres where metres take five figures
+  const far = Math.max(...[mx(inner.left), mx(right), my(inner.top), my(bottom)].map(Math.abs)) >= 10000;
+  const place = (t: number): string => (far ? formatShort(t / 1000, 2) : formatShort(t, 1));
   for (const t of ticks(mx(inner.left), mx(right), inner.width / 110)) {
     const x = Math.round(toScreenX(v, inner, start.x + t / metres)) + 0.5;
     ctx.moveTo(x, inner.top);
     ctx.lineTo(x, inner.top - 6);
     ctx.textAlign = 'left';
     ctx.textBaseline = 'middle';
-    if (x < right - 44) ctx.fillText(`${formatShort(t, 1)} m`, x + 4, inner.top - 9);
+    if (x < right - 44) ctx.fillText(`${place(t)} ${far ? 'km' : 'm'}`, x + 4, inner.top - 9);
   }
   for (const t of ticks(my(inner.top), my(bottom), inner.height / 90)) {
     const y = Math.round(toScreenY(v, inner, start.y + t / metres)) + 0.5;
@@ -246,7 +249,7 @@ export function drawCollar(
     ctx.lineTo(inner.left - 6, y);
     ctx.textAlign = 'right';
     ctx.textBaseline = 'middle';
-    if (y > inner.top + 8 && y < bottom - 6) ctx.fillText(formatShort(t, 1), inner.left - 8, y);
+    if (y > inner.top + 8 && y < bottom - 6) ctx.fillText(place(t), inner.left - 8, y);
   }
   const vx = (px: number): number => (toGroundX(v, inner, px) - start.x) / per.x;
   const vy = (py: number): number => (toGroundY(v, inner, py) - start.y) / per.y;

@@ -1,6 +1,6 @@
 'use client';
 import { useEffect, useRef } from 'react';
-import { formatLength, formatShort } from '@/core/base';
+import { formatLength, formatShort, formatSigned } from '@/core/base';
 import type { Plan } from '@/core/plan';
 import { MAP_COLOURS, STEEPEST, swatch } from '@/core/relief';
 import { useSession, type Session } from '@/state';
@@ -33,8 +33,8 @@ function meaning(
     case 'difference':
       return difference
         ? {
-            name: difference.kind === 'encoding' ? 'Encoding error' : 'Ground error',
-            values: ['0', formatLength(difference.limit / 2), `${formatLength(difference.limit)} and more`],
+            name: difference.kind === 'encoding' ? 'Encoding error: shown − fitted' : 'Ground error: fitted − source',
+            values: [`≤ ${formatSigned(-difference.limit)}`, '0', `≥ ${formatSigned(difference.limit)}`],
           }
         : null;
   }

@@ -195,11 +195,11 @@ test('the wipe asks for both sides; without a source that can be drawn nothing i
 test('the difference view shows its picture and never the ground beneath it alone', () => {
   const p = painter();
   const picture = new FakeCanvas() as never as HTMLCanvasElement;
-  const difference = { picture, worst: { x: 3, y: 4, error: 0.25 } };
+  const difference = { picture, worst: { x: 3, y: 4, error: -0.25 } };
   p.show(shown({ view: 'difference' }, { which: 'result', difference }));
   expect(p.canvas.pictures.at(-1)).toBe(picture);
   // the largest error is marked with its number
-  expect(p.canvas.texts).toContain('largest 25 cm');
+  expect(p.canvas.texts).toContain('largest −25 cm');
 });
 
 test('after it was told to rest, tiles that arrive paint nothing', async () => {

@@ -69,8 +69,11 @@ export function PointerReadout() {
       </span>
       {error !== null && (
         <span className="block">
-          {kind === 'encoding' ? 'encoding' : 'ground'} error up to{' '}
-          <b className="font-semibold">{formatLength(error)}</b>
+          {kind === 'encoding' ? 'shown' : 'fitted'}{' '}
+          <b className="font-semibold">
+            {error === 0 ? 'as' : `up to ${formatLength(Math.abs(error))} ${error < 0 ? 'below' : 'above'}`}
+          </b>{' '}
+          the {kind === 'encoding' ? 'fitted ground' : 'source'}
         </span>
       )}
       <span className="block">

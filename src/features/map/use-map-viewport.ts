@@ -1,4 +1,6 @@
 import { useCallback, useMemo, useState } from 'react';
+import type { Plan } from '@/core/plan';
+import type { Session } from '@/state';
 import { fitTo, within, zoomAt, type Extent, type Inner, type Viewport } from './viewport';
 
 /** The part of the ground that the map shows, and the ways to change it. A viewport belongs to the extent it was chosen on. */
@@ -29,9 +31,26 @@ export function useMapViewport(
     const { x, y } = at ?? { x: inner.left + inner.width / 2, y: inner.top + inner.height / 2 };
     setViewport(zoomAt(viewport, inner, factor, x, y, least));
   };
-  const pan = (dx: number, dy: number): void => {
-    if (viewport)
-      setViewport({ ...viewport, x: viewport.x + dx / viewport.scale, y: viewport.y + dy / viewport.scale });
-  };
-  return { viewport, setViewport, showAll: () => setChosen(null), zoom, pan };
+  return { viewport, setViewport, showAll: () => setChosen(null), zoom };
+}
+
+/** Brings a spot that was asked for to the middle, near enough to see its vertex; once for each time it is asked for. */
+export function useGoTo(
+  goTo: Session['goTo'],
+  plan: Plan | null,
+  viewport: Viewport | null,
+  setViewport: (v: Viewport) => void,
+): void {
+  const count = goTo?.count ?? 0;
+  const [gone, setGone] = useState(0);
+  if (!goTo || count === gone || !plan || !viewport) return;
+  setGone(count);
+  const spot = goTo.vertex ?? plan.document.spots.find((s) => s.id === goTo.spot);
+  if (!spot) return;
+  const { sourceStart: start, sourcePerVertex: per } = plan.work.geometry;
+  setViewport({
+    x: start.x + spot.x * per.x,
+    y: start.y + spot.y * per.y,
+    scale: Math.max(viewport.scale, 6),
+  });
 }

@@ -1,3 +1,5 @@
+import type { Geometry } from '@/core/plan';
+
 /** What the map shows: a place in source samples at its middle, and CSS pixels per source sample. */
 export interface Viewport {
   readonly x: number;
@@ -42,10 +44,30 @@ export interface Extent {
   readonly bottom: number;
 }
 
-/** The viewport that shows all of an extent. */
+/** All that is on the map: the source, or the fitted grid, or the grid with the source around it. */
+export function extentOf(source: { width: number; height: number }, grid: Geometry | null, around: boolean): Extent {
+  const whole = { left: 0, top: 0, right: source.width - 1, bottom: source.height - 1 };
+  if (!grid) return whole;
+  const { sourceStart: start, sourcePerVertex: per, width, height } = grid;
+  const fitted = {
+    left: start.x,
+    top: start.y,
+    right: start.x + (width - 1) * per.x,
+    bottom: start.y + (height - 1) * per.y,
+  };
+  if (!around) return fitted;
+  return {
+    left: Math.min(whole.left, fitted.left),
+    top: Math.min(whole.top, fitted.top),
+    right: Math.max(whole.right, fitted.right),
+    bottom: Math.max(whole.bottom, fitted.bottom),
+  };
+}
+
+/** The viewport that shows all of an extent; one without a width or a height is shown as a sample wide or high. */
 export function fitTo(extent: Extent, inner: Inner): Viewport {
-  const scale =
-    Math.min(inner.width / (extent.right - extent.left), inner.height / (extent.bottom - extent.top)) * 0.985;
+  const [wide, high] = [extent.right - extent.left || 1, extent.bottom - extent.top || 1];
+  const scale = Math.min(inner.width / wide, inner.height / high) * 0.985;
   return { x: (extent.left + extent.right) / 2, y: (extent.top + extent.bottom) / 2, scale };
 }
 

@@ -5,7 +5,7 @@ import { prove } from '../../core/proof';
 import { allocateSamples, memoryRaster, StatisticsCollector, storedBytes } from '../../core/raster';
 import {
   factsOf,
-  filesOfZip,
+  packOrHeights,
   measureGround,
   PiecePool,
   run,
@@ -110,7 +110,7 @@ const worker: JobWorker = {
           expected: `at most ${MAX_HELD_BYTES} bytes in the browser`,
           remedy: 'Unpack it, and prove the folder on the command line.',
         });
-      const files = filesOfZip(new Uint8Array(await blob.arrayBuffer()), name);
+      const files = packOrHeights(new Uint8Array(await blob.arrayBuffer()), name);
       return new Map([...files].map(([n, bytes]) => [n, new Blob([bytes as Uint8Array<ArrayBuffer>])]));
     }),
 

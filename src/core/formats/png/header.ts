@@ -1,4 +1,5 @@
 import { LevelGridError } from '../../base';
+import { MAX_SIDE } from '../limits';
 
 export const SIGNATURE = Uint8Array.of(137, 80, 78, 71, 13, 10, 26, 10);
 
@@ -19,9 +20,6 @@ export interface PngHeader {
   readonly colourType: ColourType;
   readonly interlaced: boolean;
 }
-
-/** Largest side read; larger sides are written by nobody and would only cost memory. */
-export const MAX_SIDE = 65536;
 
 /** Deflate can't shrink further than this (RFC 1951: 258 bytes of match in 2 bits). */
 const MAX_DEFLATE_RATIO = 1032;

@@ -426,3 +426,37 @@ test('limits count what a picture takes when it is decoded, and name both number
   expect(() => checkLimits({ ...picture, width: 17000 }, 1e9)).not.toThrow();
   expect((await faultOf(() => checkLimits({ ...picture, width: 17000 }, 1e9, true))).code).toBe('too-large');
 });
+
+describe('display curves', () => {
+  const gamma = (v: number): Uint8Array => {
+    const data = new Uint8Array(4);
+    new DataView(data.buffer).setUint32(0, v);
+    return chunk('gAMA', data);
+  };
+  const said = async (...chunks: Uint8Array[]): Promise<string[]> => {
+    const bytes = file(
+      ihdr(4, 1, 8),
+      ...chunks,
+      chunk('IDAT', zlib.deflateSync(Uint8Array.of(0, 1, 2, 3, 4))),
+      chunk('IEND', new Uint8Array()),
+    );
+    const { info, samples } = await decode(bytes);
+    // nothing is bent on a mere hint
+    expect(samples).toEqual([1, 2, 3, 4]);
+    return info.warnings.map((w) => w.message);
+  };
+  test('a power and sRGB are said, each with how far off the middle would be', async () => {
+    // x − x^2.2 is largest where 2.2 · x^1.2 = 1, at x = 0.5184: 0.5184 − 0.2356 = 0.2828
+    expect(await said(gamma(45455))).toEqual([expect.stringMatching(/power 2\.2\).*up to 28 % of the range/)]);
+    // sRGB at x = 0.53: 0.53 − 0.2429 = 0.287
+    expect(await said(gamma(45455), chunk('sRGB', Uint8Array.of(0)))).toEqual([
+      expect.stringMatching(/\(sRGB\).*up to 29 % of the range/),
+    ]);
+  });
+  test('a linear picture, and a chunk that is none, say nothing', async () => {
+    expect(await said(gamma(100000))).toEqual([]);
+    expect(await said(gamma(0))).toEqual([]);
+    expect(await said(chunk('gAMA', Uint8Array.of(1)))).toEqual([]);
+    expect(await said(chunk('sRGB', new Uint8Array()))).toEqual([]);
+  });
+});

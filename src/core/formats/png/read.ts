@@ -3,19 +3,22 @@ import { bandRows, type OpenRaster, type RasterInfo, type RasterWarning, type St
 import { inflate, KernelInflater } from '../inflate';
 import { codesAt, Unfilter16Kernel } from '../../wasm';
 import { readChunks } from './chunks';
+import { curveWarning, displayCurveOf, type DisplayCurve } from './display-curve';
 import { collapseRow, type CollapseTally, type Transparency } from './collapse';
 import { unfilter16, unfilterRow, unknownFilter } from './filters';
 import type { FilteredRows } from './filtered-rows';
 import { imageData, noChunks } from './image-data';
 import { RowsFromThread } from './two-threads';
 import { fileWarnings } from './file-warnings';
-import { checkLimits, COLOUR_TYPES, parseHeader, pixelBits, rowBytes, type PngHeader } from './header';
+import type { HeightFormat } from '../format';
+import { checkLimits, COLOUR_TYPES, parseHeader, pixelBits, rowBytes, SIGNATURE, type PngHeader } from './header';
 
 /** What comes before the image data. */
 interface Front {
   readonly header: PngHeader;
   readonly palette: Uint8Array | null;
   readonly voids: Transparency | null;
+  readonly curve: DisplayCurve | null;
   /** Lengths of transparency chunks that such a picture can't have, or no more: nothing is read from them. */
   readonly refused: readonly number[];
 }
@@ -26,6 +29,7 @@ async function readFront(source: ByteSource): Promise<Front> {
   let palette: Uint8Array | null = null;
   let voids: Transparency | null = null;
   let transparent = false;
+  let curve: DisplayCurve | null = null;
   const refused: number[] = [];
   for await (const chunk of readChunks(source)) {
     if (!header) {
@@ -41,9 +45,11 @@ async function readFront(source: ByteSource): Promise<Front> {
         voids = transparencyOf(chunk.data, header);
       } else refused.push(length);
     } else if (chunk.type === 'IDAT') break;
+    // sRGB says more than a power, which is written beside it for old programs
+    else curve = chunk.type === 'sRGB' || !curve ? (displayCurveOf(chunk.type, chunk.data) ?? curve) : curve;
   }
   if (header && voids) checkLimits(header, source.size, true);
-  if (header) return { header, palette, voids, refused };
+  if (header) return { header, palette, voids, refused, curve };
   throw new LevelGridError('truncated', {
     found: 'a PNG that ends before its header',
     expected: 'an IHDR chunk',
@@ -74,6 +80,16 @@ function transparencyOf(data: Uint8Array, { colourType, bitDepth }: PngHeader): 
   return entries.size > 0 ? { kind: 'palette', entries } : null;
 }
 
+/** PNG: grey of 1 to 16 bits, colour, palette, interlaced or not. */
+export const pngFormat: HeightFormat = {
+  id: 'png',
+  name: 'PNG',
+  endings: ['png'],
+  // a file that ends within its signature is a PNG that was cut short
+  sniff: ({ head }) => head.length >= 4 && SIGNATURE.every((b, i) => i >= head.length || head[i] === b),
+  open: openPng,
+};
+
 /**
  * Opens a PNG: header facts and limits only; pixels stream from `bands`. Two threads share a picture whose source has
  * another one to offer.
@@ -89,6 +105,7 @@ export async function openPng(source: ByteSource): Promise<OpenRaster> {
     });
   }
   const warnings = headerWarnings(header);
+  if (front.curve) warnings.push(curveWarning(front.curve));
   for (const length of refused)
     warnings.push({
       code: 'structure',

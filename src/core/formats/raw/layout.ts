@@ -14,6 +14,9 @@ export interface RawLayout {
   readonly skip: number;
 }
 
+/** Endings under which headerless height files go. */
+export const RAW_ENDINGS = ['raw', 'r16', 'r8', 'r32', 'bin', 'dat'] as const;
+
 export const RAW_MAX_SIDE = 65536;
 
 export function rawSampleBytes(type: RawType): 1 | 2 | 4 | 8 {

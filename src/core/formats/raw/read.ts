@@ -2,10 +2,28 @@ import { checkpoint, LevelGridError, type ByteSource } from '../../base';
 import { bandRows, type OpenRaster, type RasterInfo, type RasterWarning } from '../../raster';
 import { HOST_IS_LITTLE, SequentialReader, swapBytes } from '../bytes';
 import { guessRaw, SURE_LEAD, type RawGuess } from './guess';
-import { checkRawLayout, layoutText, rawSampleBytes, rawSampleType, viewSamples, type RawLayout } from './layout';
+import type { HeightFormat } from '../format';
+import {
+  checkRawLayout,
+  layoutText,
+  RAW_ENDINGS,
+  rawSampleBytes,
+  rawSampleType,
+  viewSamples,
+  type RawLayout,
+} from './layout';
 
 /** A headerless file, opened: how it is read, and how sure that is where it was guessed. */
 export type OpenedRaw = OpenRaster & { readonly layout: RawLayout; readonly guess?: RawGuess };
+
+/** Headerless files: known by their name alone. */
+export const rawFormat: HeightFormat = {
+  id: 'raw',
+  name: 'RAW',
+  endings: RAW_ENDINGS,
+  sniff: ({ ending }) => (RAW_ENDINGS as readonly string[]).includes(ending),
+  open: (source) => openRaw(source),
+};
 
 /** Opens a headerless file; without a layout one is guessed and the guess is said in a warning. */
 export async function openRaw(source: ByteSource, given?: RawLayout): Promise<OpenedRaw> {

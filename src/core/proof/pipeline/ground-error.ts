@@ -111,7 +111,7 @@ export function compareGround(
     const s = shares[x]!;
     const a = upper[l]! + (upper[l + 1]! - upper[l]!) * s;
     const b = lower[l]! + (lower[l + 1]! - lower[l]!) * s;
-    const error = Math.abs((a + (b - a) * share - source[x]!) * unit);
+    const error = (a + (b - a) * share - source[x]!) * unit;
     if (error === error) errors.add(x - from, error, l);
   }
   return errors.figures();

@@ -1,4 +1,4 @@
-import { formatLength, formatShort } from '../../base';
+import { formatExtent, formatShort } from '../../base';
 import type { Recipe } from '../../recipe';
 import type { ProofCheck } from '../types';
 import { elevationOf, codeOf, type ExpectedHeights } from './heights';
@@ -86,7 +86,7 @@ export function checkGrid(page: Page, recipe: Recipe, grid: ExpectedGrid, source
     );
   if (!near(fit.extent.x, grid.extentX, slack) || !near(fit.extent.y, grid.extentY, slack))
     wrong.push(
-      `the extent is ${formatLength(fit.extent.x)} × ${formatLength(fit.extent.y)}; it should be ${formatLength(grid.extentX)} × ${formatLength(grid.extentY)}`,
+      `the extent is ${formatExtent(fit.extent.x, fit.extent.y)}; it should be ${formatExtent(grid.extentX, grid.extentY)}`,
     );
   if (
     tiles.across !== grid.across ||

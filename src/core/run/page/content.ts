@@ -1,4 +1,4 @@
-import { formatBytes, formatLength, formatNumber, formatShort } from '../../base';
+import { formatBytes, formatExtent, formatLength, formatNumber, formatShort } from '../../base';
 import type { CardRow, PlanDocument } from '../../plan';
 import type { Target } from '../../targets';
 import type { Block } from './blocks';
@@ -85,7 +85,7 @@ function head(document: PlanDocument, target: Target): Block[] {
       kind: 'list',
       items: [
         `Source: ${source.file}, ${source.width} × ${source.height} samples of ${source.bitDepth} bits`,
-        `Ground: ${fit.width} × ${fit.height} vertices, ${formatShort(fit.spacing.x, 6)} m apart, ${formatLength(fit.extent.x)} × ${formatLength(fit.extent.y)}`,
+        `Ground: ${fit.width} × ${fit.height} vertices, ${formatShort(fit.spacing.x, 6)} m apart, ${formatExtent(fit.extent.x, fit.extent.y)}`,
         ...(fit.worldScale === 1
           ? []
           : [`Miniature: ground and heights multiplied by ${formatShort(fit.worldScale, 6)}`]),

@@ -17,13 +17,13 @@ export const stopSignal = {
 };
 
 /** Exit code of a process that was asked to end; null where it was not. */
-export function endingCode(): number | null {
+export function signalExitCode(): number | null {
   if (asked === null) return null;
   return asked === 'EPIPE' ? 141 : SIGNALS[asked];
 }
 
 /** Why the job stopped, in a sentence. */
-export function endingFault(): LevelGridError {
+export function signalError(): LevelGridError {
   return new LevelGridError('cancelled', {
     found: asked === 'EPIPE' ? 'a pipe that nobody reads any more' : `the signal ${asked ?? ''}`,
     expected: 'the command to run to its end',
@@ -38,7 +38,7 @@ export function onExit(act: () => void): () => void {
 }
 
 /** Hears of signals and closed pipes from now on. */
-export function hearOfEnding(): void {
+export function listenForSignals(): void {
   for (const [signal, code] of Object.entries(SIGNALS)) {
     process.on(signal, () => {
       if (asked !== null) {

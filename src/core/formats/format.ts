@@ -1,0 +1,31 @@
+import type { ByteSource } from '../base';
+import type { OpenRaster } from '../raster';
+
+/** First bytes of a file that are shown to `sniff`; a shorter file shows all it has. */
+export const HEAD_BYTES = 64;
+
+/** What the first look at a file shows. */
+export interface FirstLook {
+  readonly head: Uint8Array;
+  /** Ending of the name, lower case, without its dot; empty where there is none. */
+  readonly ending: string;
+  /** Bytes of the whole file. */
+  readonly size: number;
+}
+
+/** A kind of height file that can be read. One module each; `registry.ts` lists them. */
+export interface HeightFormat {
+  readonly id: string;
+  /** As people call it. */
+  readonly name: string;
+  /** Endings that such files go by, lower case, without a dot. */
+  readonly endings: readonly string[];
+  /** Whether a file is of this format. */
+  sniff(look: FirstLook): boolean;
+  /** Reads the header, and refuses what can't be read; pixels stream from `bands`. */
+  open(source: ByteSource): Promise<OpenRaster>;
+}
+
+/** Whether the first bytes are these. */
+export const begins = (head: Uint8Array, ...bytes: readonly number[]): boolean =>
+  head.length >= bytes.length && bytes.every((b, i) => head[i] === b);

@@ -1,0 +1,107 @@
+'use client';
+import { formatBytes, formatNumber, formatShort } from '@/core/base';
+import { formatName } from '@/core/formats';
+import type { SourceFacts } from '@/core/plan';
+import { groundSpacing } from '@/core/raster';
+
+const TYPES = { uint: 'unsigned', int: 'signed', float: 'float' } as const;
+const UNITS = { metre: 'metres', foot: 'feet', 'us-survey-foot': 'US survey feet' } as const;
+
+type Row = readonly [name: string, value: string];
+
+/** What the header says, at once. */
+function headerRows({ file, info }: SourceFacts): Row[] {
+  const { format, width, height, bitDepth, sampleType, byteOrder, channels, channel, pages = 1 } = info;
+  return [
+    ['File', file],
+    ['Holds', `${formatName(format)}, ${width} × ${height}`],
+    ['Depth', `${bitDepth} bit ${TYPES[sampleType]}`],
+    ...(byteOrder ? ([['Byte order', `${byteOrder}-endian`]] as Row[]) : []),
+    ...(channels > 1 || channel !== undefined
+      ? ([['Channel', `${channel ?? 'the first'}${channels > 1 ? ` of ${channels}` : ''}`]] as Row[])
+      : []),
+    ...(pages > 1 ? ([['Pictures', `${pages}, the first is read`]] as Row[]) : []),
+  ];
+}
+
+/** Where its samples lie and what they measure, as far as the file says so. */
+function groundRows({ info }: SourceFacts): Row[] {
+  const { unit, registration, georeference } = info;
+  const ground = groundSpacing(info);
+  const alike = ground !== null && Math.abs(ground.east / ground.north - 1) <= 1e-3;
+  return [
+    ...(unit ? ([['Heights in', UNITS[unit]]] as Row[]) : []),
+    ...(ground
+      ? ([
+          [
+            'Spacing',
+            alike
+              ? `${formatShort(ground.north, 4)} m`
+              : `${formatShort(ground.east, 2)} m east, ${formatShort(ground.north, 2)} m north`,
+          ],
+        ] as Row[])
+      : []),
+    ...(registration ? ([['Samples are', registration === 'cell' ? 'cells' : 'points']] as Row[]) : []),
+    ...(georeference?.crs ? ([['CRS', georeference.crs]] as Row[]) : []),
+    ...(georeference && ground
+      ? ([
+          [
+            'North-west',
+            `${formatShort(georeference.x, 4)}, ${formatShort(georeference.y, 4)}${georeference.degrees ? '°' : ''}`,
+          ],
+        ] as Row[])
+      : []),
+  ];
+}
+
+/** What only the samples show; `counting` stands there until they have been read. */
+function sampleRows({ info, stats }: SourceFacts, counting: string): Row[] {
+  const { noData } = info;
+  const step = stats?.codeStep ?? null;
+  return [
+    ['Lowest, highest', stats ? `${formatShort(stats.min ?? 0)}, ${formatShort(stats.max ?? 0)}` : counting],
+    [
+      info.sampleType === 'float' ? 'Different values' : 'Different codes',
+      stats
+        ? `${stats.distinctMore ? 'more than ' : ''}${formatNumber(stats.distinctCodes, 0)}${step !== null && step > 1 ? `, ${formatNumber(step, 0)} apart` : ''}`
+        : counting,
+    ],
+    ...(stats && (stats.voids > 0 || noData !== undefined)
+      ? ([
+          [
+            'Voids',
+            `${formatNumber(stats.voids, 0)}${noData !== undefined && Number.isFinite(noData) ? `, stored as ${String(noData).replace('-', '−')}` : ''}`,
+          ],
+        ] as Row[])
+      : []),
+  ];
+}
+
+/** The card of a source: what the file really holds. `arrived`: rows read so far, null once all are. */
+export function SourceCard({
+  facts,
+  bytes,
+  arrived,
+}: {
+  facts: SourceFacts;
+  bytes: number | null;
+  arrived: number | null;
+}) {
+  const counting = `counting, ${Math.round((100 * (arrived ?? 0)) / facts.info.height)} %`;
+  const rows = [
+    ...headerRows(facts),
+    ...groundRows(facts),
+    ...sampleRows(facts, counting),
+    ...(bytes === null ? [] : ([['Size', formatBytes(bytes)]] as Row[])),
+  ];
+  return (
+    <dl aria-label="What the file holds" className="grid grid-cols-[auto_1fr] gap-x-3 border-y border-rule py-2">
+      {rows.map(([k, v]) => (
+        <div key={k} className="contents">
+          <dt className="text-quiet">{k}</dt>
+          <dd className="num text-[13px] leading-[17px] text-right break-words min-w-0">{v}</dd>
+        </div>
+      ))}
+    </dl>
+  );
+}
