@@ -1,4 +1,4 @@
-import type { BrowserContext, Page } from '@playwright/test';
+import { expect, type BrowserContext, type Page } from '@playwright/test';
 
 /*
  * Holds a job of the page at a checkpoint of its own, for as long as the test wants: what happens in the middle of a job
@@ -83,11 +83,14 @@ export class Gate {
 
   /**
    * The same for the job that a click begins, in one moment with it: a measurement of ground that begins between the
-   * two would be held in its place, and nothing would ever let go of it.
+   * two would be held in its place, and nothing would ever let go of it. A button that can't be clicked is an error.
    */
   async armAndClick(name: string, { skip = 0, after = 0 } = {}): Promise<void> {
-    await this.page.getByRole('button', { name }).evaluate(
+    const button = this.page.getByRole('button', { name });
+    await expect(button).toBeEnabled();
+    await button.evaluate(
       (button: HTMLButtonElement, wanted) => {
+        if (button.disabled) throw new Error(`${button.textContent} was switched off again`);
         const armed = window as Armed;
         delete armed.levelGridHeld;
         armed.levelGridHold = wanted;

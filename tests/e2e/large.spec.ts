@@ -163,6 +163,8 @@ test('cancelled in the middle of reading, writing or proving, everything is as i
 
   await link(app, 'Bring in').click();
   await app.getByLabel('Heightmap to bring in').setInputFiles(file);
+  // the card of the project before says the same words until the reading begins
+  await expect(status(app)).toContainText('Reading cold-ridge.png');
   await expect(
     app
       .locator('[data-check=clipped]')
