@@ -129,7 +129,7 @@ async function inspectSource(
   try {
     const { opened, facts } = header
       ? await openHeightFile(source, raw).then((o) => ({ opened: o, facts: factsOf(name, o, null) }))
-      : await withProgress(name, (job) => countSource(source, raw, job));
+      : await withProgress(name, (job) => countSource(source, { raw }, job));
     const { format, width, height, channels, bitDepth, sampleType, byteOrder, noData } = opened.info;
     const stats: SourceStatistics | null = facts.stats;
     return {

@@ -1,7 +1,7 @@
 import path from 'node:path';
 import { formatExtent, formatLength, formatNumber, formatShort, LevelGridError, type ByteSource } from '../core/base';
 import type { PlanDocument } from '../core/plan';
-import { parseRecipeText, type Recipe } from '../core/recipe';
+import { parseRecipeText, sourceReading, type Recipe } from '../core/recipe';
 import { countSource, measuredPlan, typedText } from '../core/run';
 import { fromCaller, heightSource, readText } from './files';
 import { checkLines, table, withProgress, type CommandResult } from './output';
@@ -26,7 +26,7 @@ export async function recipeAndSource(
 export async function planCommand(files: readonly string[], options: { recipe: string }): Promise<CommandResult> {
   const { recipe, source } = await recipeAndSource(options.recipe, files);
   const { document, refusals } = await withProgress('Measuring', async (job) =>
-    measuredPlan(recipe, await countSource(source, recipe.source.raw, job), job),
+    measuredPlan(recipe, await countSource(source, sourceReading(recipe), job), job),
   );
   // voids are told among the checks, beside everything else
   const refusal = refusals.find((r) => r.code !== 'voids');

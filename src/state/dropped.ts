@@ -1,6 +1,7 @@
 import { LevelGridError } from '../core/base';
 import { renamed } from '../core/edits';
 import { HEIGHT_ENDINGS, isHeightName } from '../core/formats';
+import { sourceReading } from '../core/recipe';
 import { readDocument, readPack, type PackDocuments } from '../core/run';
 import { asJob } from './jobs';
 import { openSource } from './opening';
@@ -151,7 +152,7 @@ async function openDropped(dropped: Dropped, blob: Blob, file: string): Promise<
     name: file,
     file,
     blob,
-    raw: recipe.source.raw ?? null,
+    reading: sourceReading(recipe),
     recipe,
     typed,
     step: files ? 'proof' : 'fit',

@@ -13,6 +13,7 @@ export {
   renameProject,
   replaceSource,
   rereadAs,
+  rereadThrough,
   setKeeps,
 } from './projects';
 export { unkeptText } from './keeping';

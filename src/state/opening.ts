@@ -1,9 +1,8 @@
 import { asLevelGridError, type LevelGridError } from '../core/base';
-import type { RawLayout } from '../core/formats';
 import { freshRecipe } from '../core/edits';
 import type { ChainStep, SourceFacts } from '../core/plan';
 import type { Overview } from '../core/raster';
-import type { Recipe } from '../core/recipe';
+import type { Recipe, SourceReading } from '../core/recipe';
 import type { HeldSource } from '../workers/protocol';
 import { notKept, refreshListing, saveNow } from './keeping';
 import { forgetMeasured, keepMeasured } from './planning';
@@ -34,7 +33,7 @@ export interface Opening {
   readonly name: string;
   readonly file: string;
   readonly blob: Blob;
-  readonly raw: RawLayout | null;
+  readonly reading: SourceReading;
   /**
    * The recipe for the source; null: a fresh one for the facts of the file; a function: the open one, edited, with its
    * undo. What is edited is edited in the moment in which the source takes its place.
@@ -60,13 +59,13 @@ export const isOpening = (): boolean => arriving !== null;
 /** What is open, as a way to have it again. */
 function keepOpenProject(): () => void {
   const s = useSession.getState();
-  const { projectId, source, sourceKey, facts, held, ground, pack, proof } = s;
+  const { projectId, source, sourceKey, facts, extremes, held, ground, pack, proof } = s;
   const { step, view, section, draft, replacement, keptSource, unkept } = s;
   const recipe = keepRecipe();
   const measured = keepMeasured();
   return () => {
     measured();
-    patchSession({ projectId, source, sourceKey, facts, held, ground, pack, proof });
+    patchSession({ projectId, source, sourceKey, facts, extremes, held, ground, pack, proof });
     patchSession({ step, view, section, draft, replacement, keptSource, unkept, arrived: null, wholeFrom: null });
     recipe();
   };
@@ -125,7 +124,7 @@ export async function openSource(o: Opening): Promise<boolean> {
     key,
     o.blob,
     o.file,
-    o.raw,
+    o.reading,
     o.overview,
     (facts, drawable, whole) => {
       if (arriving?.key !== key) return;
@@ -137,6 +136,9 @@ export async function openSource(o: Opening): Promise<boolean> {
         unkept: null,
         sourceKey: key,
         arrived: 0,
+        extremes: null,
+        picking: false,
+        knownSpots: [],
         wholeFrom: whole,
         facts,
         held: drawable,
@@ -204,6 +206,7 @@ export async function openSource(o: Opening): Promise<boolean> {
   if (fresh && useRecipe.getState().recipe === fresh) readFresh(freshRecipe(held.facts, o.name), fresh, key);
   patchSession({
     facts: held.facts,
+    extremes: held.extremes,
     held: true,
     arrived: null,
     wholeFrom: null,
@@ -227,9 +230,9 @@ function readFresh(read: Recipe, before: Recipe, key: string): void {
 }
 
 /** The next time the project is opened its ground shows at once. Where there is no room for that, it takes longer. */
-async function keepOverview({ id, blob, raw }: Opening, key: string): Promise<void> {
+async function keepOverview({ id, blob, reading }: Opening, key: string): Promise<void> {
   try {
-    await saveOverview(id, blob, raw, await workers().overview(key));
+    await saveOverview(id, blob, reading, await workers().overview(key));
   } catch {
     // nothing depends on it
   }

@@ -17,9 +17,9 @@ let timer: ReturnType<typeof setTimeout> | undefined;
 /** What the fitted ground depends on: choices that leave it alone leave its statistics alone. */
 function groundKey(sourceKey: string, recipe: Recipe): string {
   const { size, method, filter, clamp, at, rim, voids } = recipe.fit;
-  const { low, high } = recipe.source;
+  const { heights } = recipe.source;
   // elevations of the recipe become samples by the calibration
-  const elevations = method === 'pad' || voids !== undefined ? [rim, voids, low, high] : null;
+  const elevations = method === 'pad' || voids !== undefined ? [rim, voids, heights] : null;
   return JSON.stringify([sourceKey, size, method, filter, clamp, at, elevations]);
 }
 

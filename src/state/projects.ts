@@ -1,9 +1,9 @@
 import { asLevelGridError, LevelGridError } from '../core/base';
 import { isHeightName, type RawLayout } from '../core/formats';
 import type { ChainStep, SourceFacts } from '../core/plan';
-import { forReplacement, renamed, withRawLayout, type Keeps } from '../core/edits';
-import type { Overview } from '../core/raster';
-import type { Recipe } from '../core/recipe';
+import { forReplacement, renamed, withCurve, withRawLayout, type Keeps } from '../core/edits';
+import type { Curve, Overview, RasterInfo } from '../core/raster';
+import { sourceReading, type Recipe, type SourceReading } from '../core/recipe';
 import { DEMO } from './defaults';
 import { refreshListing, stopSaving, saveNow } from './keeping';
 import { isOpening, openSource } from './opening';
@@ -32,7 +32,7 @@ export function readAgain(): void {
     name: facts.file,
     file: facts.file,
     blob: source,
-    raw: facts.raw ?? null,
+    reading: { raw: facts.raw, curve: facts.info.curved?.curve },
     recipe: unchanged,
     step,
     section,
@@ -51,7 +51,7 @@ async function openFresh(file: File, raw: RawLayout | null): Promise<boolean> {
     name: file.name.replace(/\.[^.]*$/, '') || file.name,
     file: file.name,
     blob: file,
-    raw,
+    reading: raw ? { raw } : {},
     recipe: null,
     step: 'bring-in',
     section: null,
@@ -142,7 +142,7 @@ export async function readAsRaw(file: File, raw: RawLayout): Promise<void> {
 interface SourceState {
   readonly blob: Blob;
   readonly file: string;
-  readonly raw: RawLayout | null;
+  readonly reading: SourceReading;
 }
 
 /** Sources that were replaced, and those that took their place, by their numbers in the document. */
@@ -156,7 +156,7 @@ type Edit = (open: Recipe, facts: SourceFacts) => Recipe;
  * took its place meanwhile. Throws what `openSource` throws.
  */
 async function reopen(
-  { blob, file, raw }: SourceState,
+  { blob, file, reading }: SourceState,
   kept: KeptSource | null,
   edit: Edit,
   source?: number,
@@ -164,7 +164,19 @@ async function reopen(
   const { projectId: id, step, section } = useSession.getState();
   if (id === null) return false;
   const named = source === undefined ? {} : { source };
-  return openSource({ id, name: file, file, blob, raw, recipe: edit, ...named, step, section, kept, overview: null });
+  return openSource({
+    id,
+    name: file,
+    file,
+    blob,
+    reading,
+    recipe: edit,
+    ...named,
+    step,
+    section,
+    kept,
+    overview: null,
+  });
 }
 
 const unchanged = (recipe: Recipe): Recipe => recipe;
@@ -173,7 +185,7 @@ const unchanged = (recipe: Recipe): Recipe => recipe;
 function openSourceState(): SourceState | null {
   const { source, facts } = useSession.getState();
   const { recipe } = useRecipe.getState();
-  return source && facts && recipe ? { blob: source, file: facts.file, raw: recipe.source.raw ?? null } : null;
+  return source && facts && recipe ? { blob: source, file: facts.file, reading: sourceReading(recipe) } : null;
 }
 
 /** Another source in the place of the open one, with the recipe edited to suit it: a step in the history. */
@@ -205,9 +217,11 @@ export async function replaceSource(file: File): Promise<void> {
   const { recipe } = useRecipe.getState();
   if (!facts || !recipe) return;
   const { width, height } = facts.info;
+  // the layout is that of one file, the curve that of whatever makes them
+  const { curve } = recipe.source;
   const before = { width, height, spacing: recipe.source.spacing };
   try {
-    const to: SourceState = { blob: file, file: file.name, raw: null };
+    const to: SourceState = { blob: file, file: file.name, reading: curve === undefined ? {} : { curve } };
     const opened = await exchangeSource(to, null, (r, { info }) =>
       forReplacement(withRawLayout(r, null), before, info, 'extent'),
     );
@@ -221,12 +235,21 @@ export async function replaceSource(file: File): Promise<void> {
 }
 
 /** Reads the current source again with another layout of its headerless file; every later choice stays. */
-export async function rereadAs(raw: RawLayout): Promise<void> {
+export const rereadAs = (raw: RawLayout): Promise<void> => reread((r) => withRawLayout(r, raw));
+
+/** Reads the current source again with a display curve undone, or as it is. */
+export const rereadThrough = (curve: Curve | null): Promise<void> => reread((r, info) => withCurve(r, info, curve));
+
+/** Reads the current source again in the way that the edited recipe says. */
+async function reread(edit: (open: Recipe, info: RasterInfo) => Recipe): Promise<void> {
   const open = openSourceState();
-  if (!open) return;
+  const { recipe } = useRecipe.getState();
+  const { keptSource, facts } = useSession.getState();
+  if (!open || !recipe || !facts) return;
   try {
-    const { keptSource } = useSession.getState();
-    await exchangeSource({ ...open, raw }, keptSource, (r) => withRawLayout(r, raw));
+    const { info } = facts;
+    const reading = sourceReading(edit(recipe, info));
+    await exchangeSource({ ...open, reading }, keptSource, (r) => edit(r, info));
   } catch (reason) {
     showError(reason, 'reading the source');
   }
@@ -246,7 +269,7 @@ export async function openProject(id: string, unasked = false): Promise<void> {
   try {
     await saveNow();
     const { project, source } = await loadProject(id);
-    const overview = await loadOverview(id, source, project.recipe.source.raw ?? null);
+    const overview = await loadOverview(id, source, sourceReading(project.recipe));
     await openKept(project, source, project.source, overview, unasked);
   } catch (reason) {
     const orphan = reason instanceof LevelGridError && reason.code === 'source-missing' ? await loadOrphan(id) : null;
@@ -263,13 +286,12 @@ function openKept(
   unasked = false,
 ): Promise<boolean> {
   const { id, file, recipe, typed, step, section } = project;
-  const raw = recipe.source.raw ?? null;
   return openSource({
     id,
     name: file,
     file,
     blob,
-    raw,
+    reading: sourceReading(recipe),
     recipe,
     typed,
     step: step as ChainStep,
@@ -307,12 +329,11 @@ export async function catchUp(): Promise<void> {
   if (projectId === null) return;
   try {
     const { project } = await loadProject(projectId);
-    const raw = JSON.stringify(project.recipe.source.raw ?? null);
     const open = useRecipe.getState();
     const sameSource =
       arrived === null &&
       keptSource?.key === project.source.key &&
-      raw === JSON.stringify(open.recipe?.source.raw ?? null);
+      JSON.stringify(sourceReading(project.recipe)) === JSON.stringify(open.recipe && sourceReading(open.recipe));
     if (!facts || !sameSource) await openProject(projectId);
     else if (JSON.stringify([open.recipe, open.typed]) !== JSON.stringify([project.recipe, project.typed])) {
       loadRecipe(project.recipe, project.typed);
@@ -338,7 +359,7 @@ export async function openDemo(unasked = false): Promise<void> {
       name: DEMO.name,
       file: DEMO.file,
       blob: await response.blob(),
-      raw: null,
+      reading: {},
       recipe: DEMO.recipe,
       step: 'fit',
       section: null,

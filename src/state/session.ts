@@ -3,12 +3,23 @@ import type { ErrorRecord } from '../core/base';
 import type { Keeps } from '../core/edits';
 import type { ChainStep, Plan, PlanDocument, SourceFacts } from '../core/plan';
 import type { Proof, ProofMaps } from '../core/proof';
-import type { GroundStatistics } from '../core/raster';
+import type { GroundStatistics, SourceExtremes } from '../core/raster';
 import type { Recipe } from '../core/recipe';
 import type { View } from '../core/relief';
 import type { MapPoint } from '../core/view';
 import type { PackResult } from '../workers/protocol';
 import type { KeptSource, Listing, Orphan } from './storage';
+
+/** A sample of the source whose elevation is known. */
+export interface SourceSpot {
+  readonly column: number;
+  readonly row: number;
+  readonly stored: number;
+  /** What it stood for when it was chosen, in true metres. */
+  readonly shown: number;
+  /** What it is in truth, in true metres; null until that is typed. */
+  readonly elevation: number | null;
+}
 
 /** A piece of work that is going on. */
 export interface JobState {
@@ -82,6 +93,8 @@ export interface Session {
   /** From this overview level on all of the source can be drawn while it is read; null where none is known. */
   readonly wholeFrom: number | null;
   readonly facts: SourceFacts | null;
+  /** Where the lowest and highest sample of the source lie; null until all are read. */
+  readonly extremes: SourceExtremes | null;
   /** The source can be drawn. */
   readonly held: boolean;
   readonly ground: GroundStatistics | null;
@@ -102,6 +115,9 @@ export interface Session {
   /** Something that happened and needs no answer, in one sentence. */
   readonly notice: string | null;
   readonly step: ChainStep;
+  /** The next click on the map chooses a known spot. */
+  readonly picking: boolean;
+  readonly knownSpots: readonly SourceSpot[];
   /** In a narrow window: what lies over the map. */
   readonly pane: Pane | null;
   /** A source that was just brought in, whose open questions are asked one after the other. */
@@ -134,6 +150,7 @@ export const useSession = create<Session>()(() => ({
   arrived: null,
   wholeFrom: null,
   facts: null,
+  extremes: null,
   held: false,
   ground: null,
   plan: null,
@@ -149,6 +166,8 @@ export const useSession = create<Session>()(() => ({
   error: null,
   notice: null,
   step: 'fit',
+  picking: false,
+  knownSpots: [],
   pane: null,
   ask: null,
   view: 'relief',
@@ -171,6 +190,18 @@ export const stopLookingAt = ({ recipe }: Dropped): void =>
 
 /** Goes to a step; in a narrow window its choices come over the map. */
 export const goToStep = (step: ChainStep): void => patchSession({ step, pane: 'bench' });
+
+/** The next click on the map chooses a known spot; in a narrow window the map comes out. */
+export const pickSpot = (): void => patchSession({ picking: true, pane: null });
+
+/** Another spot at this place of the list, or none. */
+export function setKnownSpot(index: number, spot: SourceSpot | null): void {
+  useSession.setState((s) => ({
+    picking: false,
+    pane: 'bench',
+    knownSpots: [...s.knownSpots.slice(0, index), ...(spot ? [spot] : []), ...s.knownSpots.slice(index + 1)],
+  }));
+}
 
 /** Goes to a check spot on the map. */
 export function showSpot(spot: string): void {

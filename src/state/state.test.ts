@@ -215,13 +215,13 @@ test('a large source opens again with its overview; other bytes or another layou
   expect(session().wholeFrom).toBeNull();
   const { loadOverview } = storage;
   const nine = new Blob([new Uint8Array(9)]);
-  expect(await loadOverview(id, nine, null)).not.toBeNull();
-  expect(await loadOverview(id, new Blob([new Uint8Array(8)]), null)).toBeNull();
+  expect(await loadOverview(id, nine, {})).not.toBeNull();
+  expect(await loadOverview(id, new Blob([new Uint8Array(8)]), {})).toBeNull();
   expect(
-    await loadOverview(id, nine, { width: 3, height: 3, type: 'uint16', byteOrder: 'little' } as never),
+    await loadOverview(id, nine, { raw: { width: 3, height: 3, type: 'u16', byteOrder: 'little', skip: 0 } }),
   ).toBeNull();
   store.values.set(`overview/${id}`, { ...(store.values.get(`overview/${id}`) as object), width: 9 });
-  expect(await loadOverview(id, nine, null)).toBeNull();
+  expect(await loadOverview(id, nine, {})).toBeNull();
   workers().kept = null;
 });
 
@@ -355,7 +355,7 @@ test('a source read in another way keeps every later choice; where it fails noth
   const reading = state.rereadAs(layout);
   await settle();
   const call = workers().opened.at(-1)!;
-  expect(call.raw).toEqual(layout);
+  expect(call.reading).toEqual({ raw: layout });
   call.header(hills.facts);
   call.finish(hills.facts);
   await reading;
@@ -364,7 +364,7 @@ test('a source read in another way keeps every later choice; where it fails noth
   state.undo();
   await settle();
   const back = workers().opened.at(-1)!;
-  expect(back.raw).toBeNull();
+  expect(back.reading).toEqual({});
   back.header(hills.facts);
   back.finish(hills.facts);
   await settle();
@@ -411,7 +411,7 @@ test('a file that was refused can be read as a headerless one, with what was typ
   const reading = state.readAsRaw(session().refusedFile!, layout);
   await settle();
   const call = workers().opened.at(-1)!;
-  expect(call.raw).toEqual(layout);
+  expect(call.reading).toEqual({ raw: layout });
   call.header({ ...hills.facts, raw: layout });
   call.finish({ ...hills.facts, raw: layout });
   await reading;
@@ -440,7 +440,11 @@ test('a project that was kept by an earlier version is carried over', async () =
   const { project } = await storage.loadProject('old');
   expect(project).toMatchObject({
     schema: 'project/4',
-    recipe: { version: 2, source: { assumed: ['low', 'high', 'spacing'] }, fit: { clamp: false } },
+    recipe: {
+      version: 3,
+      source: { heights: { as: 'ends', low: 0, high: 500 }, assumed: ['low', 'high', 'spacing'] },
+      fit: { clamp: false },
+    },
   });
 });
 

@@ -1,9 +1,8 @@
 import localforage from 'localforage';
 import { z } from 'zod';
 import { asLevelGridError, LevelGridError } from '../core/base';
-import type { RawLayout } from '../core/formats';
 import type { Overview } from '../core/raster';
-import { parseRecipe, type Recipe } from '../core/recipe';
+import { parseRecipe, type Recipe, type SourceReading } from '../core/recipe';
 
 const keptSource = z.object({
   /** Where its bytes lie. */
@@ -256,23 +255,23 @@ const keptOverview = z
   })
   .refine((o) => o.samples.length === o.width * o.height);
 
-const read = (source: Blob, raw: RawLayout | null): string => `${source.size} ${JSON.stringify(raw)}`;
+const read = (source: Blob, reading: SourceReading): string => `${source.size} ${JSON.stringify(reading)}`;
 
 /** Keeps the overview of a project's source, or that it has none. */
 export async function saveOverview(
   id: string,
   source: Blob,
-  raw: RawLayout | null,
+  reading: SourceReading,
   overview: Overview | null,
 ): Promise<void> {
-  if (overview) await put(`overview/${id}`, { schema: 'overview/1', of: read(source, raw), ...overview });
+  if (overview) await put(`overview/${id}`, { schema: 'overview/1', of: read(source, reading), ...overview });
   else await store.removeItem(`overview/${id}`);
 }
 
 /** The overview of a source, if one of these bytes read in this way was kept. */
-export async function loadOverview(id: string, source: Blob, raw: RawLayout | null): Promise<Overview | null> {
+export async function loadOverview(id: string, source: Blob, reading: SourceReading): Promise<Overview | null> {
   const found = keptOverview.safeParse(await store.getItem(`overview/${id}`).catch(() => null));
-  if (!found.success || found.data.of !== read(source, raw)) return null;
+  if (!found.success || found.data.of !== read(source, reading)) return null;
   const { level, width, height, samples } = found.data;
   return { level, width, height, samples };
 }

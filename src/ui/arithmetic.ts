@@ -11,7 +11,7 @@ const NUMBER = String.raw`(?:\d+\.?\d*|\.\d+)(?:e[+-]?\d+)?`;
 
 /**
  * A typed number or sum (`601*30`, `1.5k`, `3 837,5`) as a number; null where it is none. Where `unit` is a length the
- * numbers may carry their own (`1.5 km`, `4921 ft`); those without one are in `unit`.
+ * numbers may carry their own (`1.5 km`, `4921 ft`); those without one are in `unit`. Factors take percent (`180 %`).
  */
 export function readNumber(text: string, unit = ''): number | null {
   const own = LENGTHS[unit];
@@ -31,6 +31,8 @@ export function readNumber(text: string, unit = ''): number | null {
       )
       .replace(/\)(mm|cm|km|m|ft)/g, (_, of: string) => (of === unit ? ')' : `)*${LENGTHS[of] ?? 1}/${own}`));
   }
+  // a factor may be typed as percent
+  if (unit === '×') plain = plain.replace(new RegExp(`(${NUMBER})%`, 'g'), '($1/100)');
   if (plain === '' || !/^[-+*/().\d^e]+$/.test(plain)) return null;
   try {
     const value: unknown = parser.evaluate(plain);

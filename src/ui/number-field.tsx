@@ -104,7 +104,7 @@ export function NumberField(props: NumberFieldProps) {
             inputMode="text"
             autoComplete="off"
             spellCheck={false}
-            className="num w-[86px] h-6 bg-transparent text-right outline-none"
+            className="num w-[100px] h-6 bg-transparent text-right outline-none"
             value={draft ?? show(value, digits)}
             aria-invalid={fault !== null}
             aria-describedby={`${id}-hint`}

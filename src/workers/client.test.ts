@@ -149,10 +149,10 @@ test('a source is drawn from its header on, held by the map before it counts as 
   const rows = new Int32Array(new SharedArrayBuffer(4));
   const { made } = await client(
     {
-      open: async (_id, _blob, _name, _raw, onHeader) => {
+      open: async (_id, _blob, _name, _reading, onHeader) => {
         await sent(onHeader({ ...facts, stats: null }, { samples, rows }));
         order.push('read');
-        return ok({ facts, layout: null, samples });
+        return ok({ facts, layout: null, extremes: null, samples });
       },
     },
     {
@@ -167,7 +167,7 @@ test('a source is drawn from its header on, held by the map before it counts as 
     },
   );
   const wide = { width: 10, height: 10, level: 2, samples: new Uint16Array(100) };
-  const running = made.open('tarn/1', new Blob([]), 'tarn.png', null, wide, (f, drawable, wholeFrom) =>
+  const running = made.open('tarn/1', new Blob([]), 'tarn.png', {}, wide, (f, drawable, wholeFrom) =>
     order.push(`header ${f.stats === null} ${drawable} ${wholeFrom}`),
   );
   expect((await running.done).facts).toEqual(facts);
@@ -181,15 +181,15 @@ test('an overview of another raster is left alone', async () => {
   const found: unknown[] = [];
   const { made } = await client(
     {
-      open: async (_id, _blob, _name, _raw, onHeader) => {
+      open: async (_id, _blob, _name, _reading, onHeader) => {
         await sent(onHeader(facts, { samples, rows }));
-        return ok({ facts, layout: null, samples });
+        return ok({ facts, layout: null, extremes: null, samples });
       },
     },
     { arrive: (_id, _facts, _arriving, overview) => void found.push(overview), hold: () => undefined },
   );
   const other = { width: 11, height: 10, level: 2, samples: new Uint16Array(110) };
-  await made.open('tarn/1', new Blob([]), 'tarn.png', null, other, (_f, _d, wholeFrom) => found.push(wholeFrom)).done;
+  await made.open('tarn/1', new Blob([]), 'tarn.png', {}, other, (_f, _d, wholeFrom) => found.push(wholeFrom)).done;
   expect(found).toEqual([null, null]);
 });
 

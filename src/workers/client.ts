@@ -2,7 +2,7 @@ import * as Comlink from 'comlink';
 import { LevelGridError } from '../core/base';
 import type { RawLayout, RawPreview } from '../core/formats';
 import type { SourceFacts, Work } from '../core/plan';
-import type { Recipe } from '../core/recipe';
+import type { Recipe, SourceReading } from '../core/recipe';
 import { overviewFits, type Overview } from '../core/raster';
 import type { MapPoint } from '../core/view';
 import type {
@@ -79,7 +79,7 @@ export class WorkerClient {
     id: string,
     blob: Blob,
     name: string,
-    raw: RawLayout | null,
+    reading: SourceReading,
     overview: Overview | null,
     /** `drawable`: the map can show what has been read so far, and from level `wholeFrom` on all of it. */
     onHeader: (facts: SourceFacts, drawable: boolean, wholeFrom: number | null) => void,
@@ -90,7 +90,7 @@ export class WorkerClient {
         id,
         blob,
         name,
-        raw,
+        reading,
         Comlink.proxy((facts: SourceFacts, arriving: Arriving | null) => {
           const fitting = overview && overviewFits(overview, facts.info) ? overview : null;
           if (arriving) void this.view.arrive(id, facts, arriving, fitting);

@@ -2,8 +2,8 @@ import type { ErrorRecord, InflatedWhole } from '../core/base';
 import type { RawLayout, RawPreview } from '../core/formats';
 import type { PlanDocument, SourceFacts, Work } from '../core/plan';
 import type { Proof, ProofMaps } from '../core/proof';
-import type { GroundStatistics, Overview, StoredSamples } from '../core/raster';
-import type { Recipe } from '../core/recipe';
+import type { GroundStatistics, Overview, SourceExtremes, StoredSamples } from '../core/raster';
+import type { Recipe, SourceReading } from '../core/recipe';
 import type { View } from '../core/relief';
 import type { MapPoint, Profile } from '../core/view';
 
@@ -25,6 +25,7 @@ export interface Arriving {
 export interface HeldSource {
   readonly facts: SourceFacts;
   readonly layout: RawLayout | null;
+  readonly extremes: SourceExtremes | null;
   readonly samples: StoredSamples;
 }
 
@@ -39,7 +40,7 @@ export interface JobWorker {
     id: string,
     blob: Blob,
     name: string,
-    raw: RawLayout | null,
+    reading: SourceReading,
     onHeader: (facts: SourceFacts, arriving: Arriving | null) => void,
     stop: StopFlag,
     report: ReportWire,
@@ -94,6 +95,13 @@ export interface TilePixels {
 export interface Readout {
   readonly source: number | null;
   readonly result: number | null;
+  /** The nearest sample of the source, as it is stored, with its true elevation; null beyond the source and in voids. */
+  readonly sample: {
+    readonly column: number;
+    readonly row: number;
+    readonly stored: number;
+    readonly elevation: number;
+  } | null;
 }
 
 /** The worker that answers the map. */

@@ -29,6 +29,26 @@ const SEEDS: readonly unknown[] = [
     output: { format: 'raw', byteOrder: 'big', rows: 'south' },
   },
   {
+    version: 3,
+    source: { heights: { as: 'step', step: 0.01, base: -20, stretch: 1.8, truncated: true }, spacing: 1 },
+    target: 'odd-grid',
+    fit: { size: 1025 },
+  },
+  {
+    version: 3,
+    source: { heights: { as: 'ends', low: 0, high: 500 }, curve: 2.2, spacing: 30, assumed: ['low', 'unit'] },
+    target: 'component-grid',
+    fit: { size: 505 },
+    height: { range: 'codes' },
+  },
+  {
+    version: 3,
+    source: { heights: { as: 'elevations', unit: 'foot' }, spacing: 1 },
+    target: 'component-grid',
+    fit: { size: 505 },
+    height: { range: 'ground' },
+  },
+  {
     version: 1,
     source: { low: 0, high: 500, spacing: 1, assumed: true },
     target: 'component-grid',

@@ -1,8 +1,8 @@
 import { LevelGridError } from '@/core/base';
-import type { RawLayout } from '@/core/formats';
 import type { SourceFacts } from '@/core/plan';
 import { memoryRaster, type GroundStatistics, type Overview } from '@/core/raster';
-import type { Recipe } from '@/core/recipe';
+import type { Recipe, SourceReading } from '@/core/recipe';
+import type { HeldSource } from '@/workers/protocol';
 import { countSource, measureGround, type CountedSource } from '@/core/run';
 import { hills, pngSource } from './rasters';
 
@@ -29,11 +29,11 @@ export const cancelled = (): LevelGridError =>
 type OnHeader = (facts: SourceFacts, drawable: boolean, wholeFrom: number | null) => void;
 
 /** A source that is being opened: the test says when its header, its rows and its end come. */
-class OpeningCall extends Later<{ facts: SourceFacts; layout: RawLayout | null; samples: Uint16Array }> {
+class OpeningCall extends Later<HeldSource> {
   constructor(
     readonly key: string,
     readonly file: string,
-    readonly raw: RawLayout | null,
+    readonly reading: SourceReading,
     readonly overview: Overview | null,
     private readonly onHeader: OnHeader,
     readonly report: (done: number, total: number) => void,
@@ -46,7 +46,12 @@ class OpeningCall extends Later<{ facts: SourceFacts; layout: RawLayout | null; 
   }
 
   finish(facts: SourceFacts): void {
-    this.resolve({ facts: { ...facts, file: this.file }, layout: this.raw, samples: new Uint16Array(0) });
+    this.resolve({
+      facts: { ...facts, file: this.file },
+      layout: this.reading.raw ?? null,
+      extremes: null,
+      samples: new Uint16Array(0),
+    });
   }
 }
 
@@ -79,12 +84,12 @@ export class FakeWorkers {
     key: string,
     _blob: Blob,
     file: string,
-    raw: RawLayout | null,
+    reading: SourceReading,
     overview: Overview | null,
     onHeader: OnHeader,
     report: (done: number, total: number) => void,
   ): Later<unknown>['running'] {
-    const call = new OpeningCall(key, file, raw, overview, onHeader, report);
+    const call = new OpeningCall(key, file, reading, overview, onHeader, report);
     this.opened.push(call);
     return call.running;
   }

@@ -38,10 +38,21 @@ export function rawBytes(codes: Uint16Array, order: 'little' | 'big'): Uint8Arra
   return out;
 }
 
+interface SourceParts {
+  readonly low?: number | undefined;
+  readonly high?: number | undefined;
+  readonly [key: string]: unknown;
+}
+
+/** Heights between two ends; without them, elevations. */
+function sourceWith({ low, high, ...rest }: SourceParts): object {
+  return { heights: low === undefined ? { as: 'elevations' } : { as: 'ends', low, high }, ...rest };
+}
+
 /** The usual recipe of the scenario with parts replaced. Overshoot is let through, so that there is something to clip. */
 export function recipeWith(parts: {
   target?: string;
-  source?: object;
+  source?: SourceParts;
   fit?: object;
   height?: object;
   split?: object;
@@ -49,9 +60,9 @@ export function recipeWith(parts: {
   name?: string;
 }): Recipe {
   return parseRecipe({
-    version: 2,
+    version: 3,
     name: parts.name ?? 'kettle',
-    source: { low: 1310, high: 2140, spacing: 2.5, ...parts.source },
+    source: sourceWith({ low: 1310, high: 2140, spacing: 2.5, ...parts.source }),
     target: parts.target ?? 'component-grid',
     fit: { size: 127, clamp: false, ...parts.fit },
     height: { range: 'source', ...parts.height },

@@ -74,8 +74,10 @@ function found(): 'old' | 'new' | 'none' {
   const names = existsSync(at('pack')) ? readdirSync(at('pack')).filter((n) => !n.startsWith('.level-grid')) : [];
   if (names.length === 0) return 'none';
   if (proved.code !== 0) throw new Error(`a pack that does not hold: ${names.join(' ')}\n${proved.out}${proved.err}`);
-  const { source } = JSON.parse(readFileSync(at('pack', 'recipe.json'), 'utf8')) as { source: { low: number } };
-  return source.low === 1310 ? 'old' : 'new';
+  const { source } = JSON.parse(readFileSync(at('pack', 'recipe.json'), 'utf8')) as {
+    source: { heights: { low: number } };
+  };
+  return source.heights.low === 1310 ? 'old' : 'new';
 }
 const told: string[] = [];
 
@@ -168,8 +170,10 @@ test('a name in the way is found before the first byte; the old pack stays', () 
       code: 1,
       err: expect.stringContaining('a folder where the pack should be written'),
     });
-    const { source } = JSON.parse(readFileSync(at('pack', 'recipe.json'), 'utf8')) as { source: { low: number } };
-    expect(source.low).toBe(1310);
+    const { source } = JSON.parse(readFileSync(at('pack', 'recipe.json'), 'utf8')) as {
+      source: { heights: { low: number } };
+    };
+    expect(source.heights.low).toBe(1310);
     rmSync(at('pack', name), { recursive: true });
     expect(call(...OLD).code).toBe(0);
     expect(found()).toBe('old');
@@ -221,7 +225,9 @@ test('a source that changes while it is read stops the run; the old pack stays',
     else {
       counts.stopped++;
       expect(ended.err).toMatch(/changed while it was read|damaged|checksum|unexpected/);
-      expect(JSON.parse(readFileSync(at('pack', 'recipe.json'), 'utf8'))).toMatchObject({ source: { low: 1310 } });
+      expect(JSON.parse(readFileSync(at('pack', 'recipe.json'), 'utf8'))).toMatchObject({
+        source: { heights: { low: 1310 } },
+      });
     }
     expect(['old', 'new']).toContain(found());
   }
@@ -284,7 +290,9 @@ afterAll(() => {
       }
       refused++;
       expect(r.err).toContain('no room left on the disk');
-      expect(JSON.parse(readFileSync(path.join(out, 'recipe.json'), 'utf8'))).toMatchObject({ source: { low: 1310 } });
+      expect(JSON.parse(readFileSync(path.join(out, 'recipe.json'), 'utf8'))).toMatchObject({
+        source: { heights: { low: 1310 } },
+      });
       expect(readdirSync(out).filter((n) => n.startsWith('.level-grid'))).toEqual([]);
       expect(call('prove', out, '--reference', 'hills.png').code).toBe(0);
     }

@@ -104,6 +104,19 @@ describe('a pack', () => {
     expect(Math.max(...codes)).toBe(65535);
     for (const s of document.spots) expect(codes[s.y * 253 + s.x]).toBe(s.code);
   });
+  test('of an earlier version holds: its recipe says the same in other words', async () => {
+    const made = await pack(recipeWith({ fit: { size: 253 } }));
+    const older = ({ source: { heights, ...rest }, ...recipe }: Recipe): object => {
+      const { as: _, ...ends } = heights;
+      return { ...recipe, version: 2, source: { ...ends, ...rest } };
+    };
+    withDocument(made, (document) => ({ ...document, recipe: older(document.recipe) }));
+    const written = JSON.parse(new TextDecoder().decode(made.folder.files.get('recipe.json'))) as Recipe;
+    made.folder.files.set('recipe.json', new TextEncoder().encode(JSON.stringify(older(written))));
+    const proof = await proofOf(made);
+    expect(proof.checks.filter((c) => c.state === 'fault')).toEqual([]);
+    expect(proof.holds).toBe(true);
+  });
   test('codes are never recalculated through lossless steps', async () => {
     const { folder } = await pack(
       recipeWith({

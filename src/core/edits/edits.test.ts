@@ -2,7 +2,8 @@ import type { SourceFacts } from '../plan';
 import { plan } from '../plan';
 import type { Georeference, RasterInfo } from '../raster';
 import { parseRecipe, type Recipe } from '../recipe';
-import { recipeWith } from '../../../tests/helpers/rasters';
+import { trueCalibration } from '../height';
+import { faultOf, recipeWith } from '../../../tests/helpers/rasters';
 import {
   asMetres,
   asShares,
@@ -27,7 +28,11 @@ import {
   withPlace,
   withRange,
   withRawLayout,
-  withSourceValues,
+  heightsGivenAs,
+  throughSpots,
+  withCurve,
+  withHeights,
+  withSpacing,
   withSplit,
   withStrategy,
   withTarget,
@@ -63,6 +68,7 @@ const facts = (width: number, height = width, sampleType: 'uint' | 'float' = 'ui
     codeStep: sampleType === 'float' ? null : 1,
   },
 });
+const ends = (low: number, high: number) => ({ as: 'ends', low, high }) as const;
 const sized = (recipe: Recipe) => recipe.fit.size;
 /** Every edit must make a recipe that a file could hold. */
 const valid = (recipe: unknown): Recipe => parseRecipe(JSON.parse(JSON.stringify(recipe)));
@@ -71,8 +77,8 @@ describe('a fresh recipe', () => {
   test('marks each placeholder, holds overshoot and takes the rung that keeps the ground', () => {
     const r = freshRecipe(facts(2048), 'Sluice Delta', 'odd-grid');
     expect(r).toMatchObject({
-      version: 2,
-      source: { low: 0, high: 500, spacing: 1, assumed: ['low', 'high', 'spacing'] },
+      version: 3,
+      source: { heights: ends(0, 500), spacing: 1, assumed: ['low', 'high', 'spacing'] },
       fit: { size: 2049, method: 'resample', clamp: true },
       output: { format: 'raw' },
     });
@@ -80,7 +86,7 @@ describe('a fresh recipe', () => {
   });
   test('of metres only the spacing is a placeholder', () => {
     const r = freshRecipe(facts(300, 300, 'float'), 'Sluice Delta');
-    expect(r.source).toEqual({ spacing: 1, assumed: ['spacing'] });
+    expect(r.source).toEqual({ heights: { as: 'elevations' }, spacing: 1, assumed: ['spacing'] });
     expect(r.height.range).toBe('ground');
   });
   test.each([
@@ -109,11 +115,11 @@ describe('a fresh recipe', () => {
 describe('placeholders', () => {
   const open = freshRecipe(facts(300), 'k');
   test('typing one clears that one alone; the last takes the list away', () => {
-    const a = withSourceValues(open, { low: 100, high: 600 }, ['low']);
-    expect(a.source).toMatchObject({ low: 100, high: 600, assumed: ['high', 'spacing'] });
+    const a = withHeights(open, ends(100, 600), ['low']);
+    expect(a.source).toMatchObject({ heights: ends(100, 600), assumed: ['high', 'spacing'] });
     const b = confirmed(a, ['high']);
     expect(b.source.assumed).toEqual(['spacing']);
-    expect(withSourceValues(b, { spacing: 2 }, ['spacing']).source).not.toHaveProperty('assumed');
+    expect(withSpacing(b, 2).source).not.toHaveProperty('assumed');
     expect(open.source.assumed).toEqual(['low', 'high', 'spacing']);
   });
   test('every value of the card that rests on one says so', () => {
@@ -124,10 +130,81 @@ describe('placeholders', () => {
   });
   test('floats are metres or shares', () => {
     const metres = asMetres(asShares(freshRecipe(facts(300, 300, 'float'), 'k')));
-    expect(metres.source).toEqual({ spacing: 1, assumed: ['spacing'] });
-    expect(asShares(metres).source).toMatchObject({ low: 0, high: 500, assumed: ['low', 'high', 'spacing'] });
+    expect(metres.source).toEqual({ heights: { as: 'elevations' }, spacing: 1, assumed: ['spacing'] });
+    expect(asShares(metres).source).toMatchObject({ heights: ends(0, 500), assumed: ['low', 'high', 'spacing'] });
     const codes = { ...asShares(metres), height: { ...metres.height, range: 'codes' as const } };
     expect(asMetres(codes).height.range).toBe('source');
+  });
+});
+
+describe('what the numbers of a source stand for', () => {
+  const codes = { bitDepth: 16, sampleType: 'uint' } as const;
+  const r = recipeWith({ source: { low: 1310, high: 2140 } });
+  const heights = (x: Recipe) => valid(x).source.heights;
+
+  test('said in another way they stay what they are', () => {
+    const step = heightsGivenAs(r, codes, 'step');
+    // 830 m over 65535 codes
+    expect(heights(step)).toEqual({ as: 'step', step: 830 / 65535, base: 1310 });
+    expect(heights(heightsGivenAs(step, codes, 'ends'))).toEqual(ends(1310, 2140));
+    const metres = heightsGivenAs(r, codes, 'elevations');
+    expect(heights(metres)).toEqual({ as: 'elevations', unit: 'metre' });
+    expect(heights(heightsGivenAs(metres, codes, 'ends'))).toEqual(ends(0, 65535));
+    // floats that were elevations know nothing of 0 and 1
+    const float = recipeWith({ source: { low: undefined, high: undefined } });
+    const shares = heightsGivenAs(float, { bitDepth: 32, sampleType: 'float' }, 'ends');
+    expect(shares.source).toMatchObject({ heights: ends(0, 500), assumed: ['low', 'high'] });
+  });
+
+  test('one known spot moves all heights, two lay them out', () => {
+    // code 30000 at 1310 + 30000 · 830 / 65535 = 1689.949 m is 1700 m in truth: all 10.051 m higher
+    const one = heights(throughSpots(r, codes, [{ stored: 30000, elevation: 1700 }]));
+    expect(one).toMatchObject({ as: 'ends' });
+    if (one.as !== 'ends') throw new Error('not ends');
+    expect(one.low).toBeCloseTo(1320.0504, 4);
+    expect(one.high - one.low).toBeCloseTo(830, 9);
+    // codes 1000 at 1200 m and 61000 at 2400 m: 0.02 m a code, code 0 at 1180, code 65535 at 2490.7
+    const both = [
+      { stored: 1000, elevation: 1200 },
+      { stored: 61000, elevation: 2400 },
+    ];
+    const two = throughSpots(r, codes, both);
+    expect(two.source.heights).toMatchObject({ as: 'ends', low: 1180 });
+    if (two.source.heights.as !== 'ends') throw new Error('not ends');
+    expect(two.source.heights.high).toBeCloseTo(2490.7, 9);
+    expect(two.source.assumed).toBeUndefined();
+    // elevations that lie 3 m too low get a base
+    const metres = heightsGivenAs(r, codes, 'elevations');
+    expect(heights(throughSpots(metres, codes, [{ stored: 500, elevation: 503 }]))).toEqual({
+      as: 'step',
+      step: 1,
+      base: 3,
+    });
+  });
+
+  test('spots that can’t be are refused in words', async () => {
+    const at = (stored: number, elevation: number) => ({ stored, elevation });
+    const fault = (spots: { stored: number; elevation: number }[]) => faultOf(() => throughSpots(r, codes, spots));
+    expect((await fault([at(5, 1), at(5, 2)])).found).toBe('the same value at both spots');
+    expect((await fault([at(5, 10), at(9, 2)])).found).toBe('the higher value on the lower ground at both spots');
+  });
+
+  test('a spot keeps a stretch and halves of codes in place', () => {
+    const cut = withHeights(r, { as: 'ends', low: 0, high: 65535, stretch: 2, truncated: true }, []);
+    const through = throughSpots(cut, codes, [{ stored: 1000, elevation: 700 }]);
+    const { unit, offset } = trueCalibration(through.source.heights, codes);
+    expect(offset + unit * 1000).toBeCloseTo(700, 9);
+    expect(unit).toBeCloseTo(0.5, 12);
+  });
+
+  test('a curve needs ends, and leaves with them', () => {
+    const info = facts(300).info;
+    const cut = withHeights(r, { as: 'step', step: 0.01, base: 100, truncated: true }, []);
+    const curved = valid(withCurve(cut, info, 'srgb'));
+    expect(curved.source).toMatchObject({ curve: 'srgb', heights: { as: 'ends', low: 100 } });
+    expect(curved.source.heights).not.toHaveProperty('truncated');
+    expect(withCurve(curved, info, null).source).not.toHaveProperty('curve');
+    expect(heightsGivenAs(curved, codes, 'elevations').source).not.toHaveProperty('curve');
   });
 });
 
@@ -372,13 +449,16 @@ describe('a fresh recipe takes what the file says, and asks for the rest', () =>
     freshRecipe({ info: info(parts), ...(stats ? { stats } : {}) }, 'fells').source;
 
   test('signed codes are metres by custom, which is asked; where the file names their unit, it is not', () => {
-    expect(source({})).toMatchObject({ low: 0, high: 32767, spacing: 1, assumed: ['low', 'high', 'spacing'] });
-    expect(source({ unit: 'metre', georeference: place })).toEqual({ low: 0, high: 32767, spacing: 5 });
-    // 32767 ft · 0.3048
-    expect(source({ unit: 'foot', georeference: place }).high).toBeCloseTo(9987.3816, 4);
-    // codes of 32 bits reach beyond any elevation
-    expect(source({ bitDepth: 32 })).toMatchObject({ low: 0, high: 500 });
-    expect(source({ sampleType: 'uint' })).toMatchObject({ low: 0, high: 500, assumed: ['low', 'high', 'spacing'] });
+    const metres = { as: 'elevations', unit: 'metre' };
+    expect(source({})).toEqual({ heights: metres, spacing: 1, assumed: ['unit', 'spacing'] });
+    expect(source({ unit: 'metre', georeference: place })).toEqual({ heights: metres, spacing: 5 });
+    expect(source({ unit: 'foot', georeference: place }).heights).toEqual({ as: 'elevations', unit: 'foot' });
+    // codes of 32 bits that name no unit are no elevations
+    expect(source({ bitDepth: 32 })).toMatchObject({ heights: ends(0, 500) });
+    expect(source({ sampleType: 'uint' })).toMatchObject({
+      heights: ends(0, 500),
+      assumed: ['low', 'high', 'spacing'],
+    });
   });
 
   test('spacing in feet, unlike both ways, in degrees, and without a unit', () => {
@@ -395,10 +475,14 @@ describe('a fresh recipe takes what the file says, and asks for the rest', () =>
 
   test('floats are metres, unless their samples turn out to lie between 0 and 1', () => {
     const float = { sampleType: 'float', bitDepth: 32 } as const;
-    expect(source(float)).toEqual({ spacing: 1, assumed: ['spacing'] });
-    expect(source(float, { min: 0, max: 830 })).toEqual({ spacing: 1, assumed: ['spacing'] });
-    expect(source(float, { min: -0.2, max: 0.9 })).not.toHaveProperty('low');
-    expect(source(float, { min: 0.5, max: 0.5 })).not.toHaveProperty('low');
-    expect(source(float, { min: 0, max: 1 })).toMatchObject({ low: 0, high: 500, assumed: ['low', 'high', 'spacing'] });
+    const metres = { heights: { as: 'elevations' }, spacing: 1, assumed: ['spacing'] };
+    expect(source(float)).toEqual(metres);
+    expect(source(float, { min: 0, max: 830 })).toEqual(metres);
+    expect(source(float, { min: -0.2, max: 0.9 })).toEqual(metres);
+    expect(source(float, { min: 0.5, max: 0.5 })).toEqual(metres);
+    expect(source(float, { min: 0, max: 1 })).toMatchObject({
+      heights: ends(0, 500),
+      assumed: ['low', 'high', 'spacing'],
+    });
   });
 });

@@ -1,8 +1,7 @@
 import type { RawGuess, RawLayout } from '../formats';
 import { firstFit } from '../grid';
-import { highestStored } from '../height';
-import { groundSpacing, metresOfHeight, type RasterInfo, type SourceStatistics } from '../raster';
-import { parseRecipe, RECIPE_VERSION, type Assumable, type Recipe } from '../recipe';
+import { groundSpacing, type RasterInfo, type SourceStatistics } from '../raster';
+import { parseRecipe, RECIPE_VERSION, type Assumable, type Recipe, type SourceHeights } from '../recipe';
 import { targetById } from '../targets';
 
 /** Where elevations start that nobody has said yet, and how far they reach. */
@@ -29,17 +28,18 @@ export function freshRecipe(
 ): Recipe {
   const target = targetById(targetId);
   const metres = info.sampleType === 'float' && !isShares(stats);
-  const heights = metres ? {} : codesOf(info);
+  const heights = metres ? ({ as: 'elevations' } as const) : codesOf(info);
   const { spacing, said } = spacingOf(info);
   const assumed: Assumable[] = [
-    ...(metres || metresOfHeight(info) !== null ? [] : (['low', 'high'] as const)),
+    ...(heights.as === 'ends' ? (['low', 'high'] as const) : []),
+    ...(heights.as === 'elevations' && !metres && info.unit === undefined ? (['unit'] as const) : []),
     ...(said ? [] : (['spacing'] as const)),
   ];
   return parseRecipe({
     version: RECIPE_VERSION,
     name: name.slice(0, 80),
     source: {
-      ...heights,
+      heights,
       spacing,
       ...(assumed.length > 0 ? { assumed } : {}),
       ...(raw && !guess ? { raw } : {}),
@@ -57,17 +57,16 @@ function isShares(stats: FreshSource['stats']): boolean {
   return min !== null && max !== null && min >= 0 && max <= 1 && max > min;
 }
 
-/** Elevations beyond this are no elevations. */
-const MOST = 1e6;
-
 /**
  * What the codes of a file stand for. Where it names their unit, that; signed ones are elevations by custom, in metres
  * until somebody says otherwise; the others say nothing.
  */
-function codesOf(info: RasterInfo): { low: number; high: number } {
-  const unit = metresOfHeight(info) ?? (info.sampleType === 'int' ? 1 : null);
-  const high = unit === null ? NaN : highestStored(info) * unit;
-  return high <= MOST ? { low: 0, high } : { low: PLACEHOLDER.low, high: PLACEHOLDER.high };
+function codesOf(info: RasterInfo): SourceHeights {
+  const unit = info.unit ?? (info.sampleType === 'int' ? 'metre' : null);
+  // no ground is as high as codes of 32 bits go: those are not metres
+  return unit === null || (info.unit === undefined && info.bitDepth > 16)
+    ? { as: 'ends', low: PLACEHOLDER.low, high: PLACEHOLDER.high }
+    : { as: 'elevations', unit };
 }
 
 /** Metres from sample to sample, and whether the file says so for both ways. */

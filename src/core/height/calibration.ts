@@ -1,6 +1,6 @@
 import { LevelGridError } from '../base';
-import { type RasterInfo } from '../raster';
-import type { Recipe } from '../recipe';
+import { highestStored, METRES_PER_UNIT, type RasterInfo } from '../raster';
+import type { Recipe, SourceHeights } from '../recipe';
 
 /** Elevation = offset + unit · stored value, in world metres (after the world scale). */
 export interface Calibration {
@@ -8,31 +8,45 @@ export interface Calibration {
   readonly offset: number;
 }
 
-/** Highest value that a stored sample can take: the highest code, or 1 for floats. */
-export function highestStored(info: Pick<RasterInfo, 'bitDepth' | 'sampleType'>): number {
-  if (info.sampleType === 'float') return 1;
-  return 2 ** (info.bitDepth - (info.sampleType === 'int' ? 1 : 0)) - 1;
-}
-
-/** Lowest value that a stored sample can take: 0, or the most negative code of a signed type. */
-export function lowestStored(info: Pick<RasterInfo, 'bitDepth' | 'sampleType'>): number {
-  return info.sampleType === 'int' ? -(2 ** (info.bitDepth - 1)) : 0;
-}
-
-/** What stored samples stand for. Whole numbers need low and high; floats without them are metres. */
+/**
+ * What stored samples stand for. Throws `calibration` for whole numbers of which the recipe says neither elevations nor
+ * a unit.
+ */
 export function calibrate(recipe: Recipe, info: RasterInfo): Calibration {
-  const { low, high } = recipe.source;
+  const { unit, offset } = trueCalibration(recipe.source.heights, info);
   const k = recipe.fit.worldScale;
-  if (low === undefined || high === undefined) {
-    if (info.sampleType === 'float') return { unit: k, offset: 0 };
-    throw new LevelGridError('calibration', {
-      found: 'no elevations for the codes of the source',
-      expected: 'the elevation of code 0 and of the highest code',
-      remedy: 'Say what the lowest and highest code stand for.',
-    });
-  }
-  return { unit: ((high - low) / highestStored(info)) * k, offset: low * k };
+  return { unit: unit * k, offset: offset * k };
 }
+
+/** The same in true metres, before the world scale. */
+export function trueCalibration(
+  heights: SourceHeights,
+  info: Pick<RasterInfo, 'bitDepth' | 'sampleType'>,
+): Calibration {
+  const whole = info.sampleType !== 'float';
+  const { stretch = 1 } = heights;
+  if (heights.as === 'elevations') {
+    if (whole && heights.unit === undefined) {
+      throw new LevelGridError('calibration', {
+        found: 'no elevations for the codes of the source',
+        expected: 'the elevation of code 0 and of the highest code',
+        remedy: 'Say what the lowest and highest code stand for.',
+      });
+    }
+    return { unit: METRES_PER_UNIT[heights.unit ?? 'metre'] / stretch, offset: 0 };
+  }
+  const { base, step } =
+    heights.as === 'ends'
+      ? { base: heights.low, step: (heights.high - heights.low) / highestStored(info) }
+      : { base: heights.base, step: heights.step };
+  // what was cut off lies between nothing and a whole step: half a step on the average
+  const shift = heights.truncated && whole ? step / stretch / 2 : 0;
+  return { unit: step / stretch, offset: base + shift };
+}
+
+/** True where whole numbers are codes, whose lowest and highest have an elevation of their own. */
+export const holdsCodes = (heights: SourceHeights, info: Pick<RasterInfo, 'sampleType'>): boolean =>
+  heights.as === 'ends' || info.sampleType !== 'float';
 
 /** Elevations of height samples (stored values less `datum`) instead of stored values. */
 export function aboveDatum({ unit, offset }: Calibration, datum: number): Calibration {

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { recipeWith } from '../../../tests/helpers/rasters';
+import { highestStored } from '../raster';
 import { targetById } from '../targets';
 import {
   aboveDatum,
@@ -9,7 +10,6 @@ import {
   flatteningFactor,
   storedStep,
   heightRange,
-  highestStored,
   precision,
   quantise,
   quantiserFor,
@@ -53,6 +53,38 @@ test('floats without elevations are metres; whole numbers without them are refus
   expect(() => calibrate(recipeWith({ source: metres }), info(16))).toThrow(
     expect.objectContaining({ code: 'calibration' }),
   );
+});
+
+describe('what was done to heights before is undone', () => {
+  const of = (heights: object, i = info(16)) => calibrate(recipeWith({ source: { heights } }), i);
+  test('a stretch is divided out, the low end stays', () => {
+    // 830 m were written as 1494 m: ×1.8
+    const { unit, offset } = of({ as: 'ends', low: 1310, high: 2804, stretch: 1.8 });
+    expect(offset).toBe(1310);
+    expect(offset + unit * 65535).toBeCloseTo(2140, 9);
+    expect(of({ as: 'step', step: 0.018, base: 50, stretch: 1.8 }).unit).toBeCloseTo(0.01, 15);
+    expect(of({ as: 'elevations', unit: 'foot', stretch: 2 })).toEqual({ unit: 0.1524, offset: 0 });
+  });
+  test('codes that were cut off stand half a step higher', () => {
+    // 255 codes over 510 m: 2 m a code, 1 m higher
+    expect(of({ as: 'ends', low: 0, high: 510, truncated: true }, info(8))).toEqual({ unit: 2, offset: 1 });
+    expect(of({ as: 'step', step: 2, base: 10, truncated: true, stretch: 4 }, info(8))).toEqual({
+      unit: 0.5,
+      offset: 10.25,
+    });
+    // floats are not cut off
+    expect(of({ as: 'ends', low: 0, high: 510, truncated: true }, info(32, 'float'))).toEqual({ unit: 510, offset: 0 });
+  });
+  test('units of elevations', () => {
+    const units = ['metre', 'decimetre', 'centimetre', 'foot', 'us-survey-foot'];
+    expect(units.map((unit) => of({ as: 'elevations', unit }, info(16, 'int')).unit)).toEqual([
+      1,
+      0.1,
+      0.01,
+      0.3048,
+      1200 / 3937,
+    ]);
+  });
 });
 
 test('a datum changes what a sample is, not what it stands for', () => {

@@ -10,8 +10,15 @@ import {
   withSplit,
 } from '../edits';
 import { fewestComponents, inventedShare, keptShare, FILLED_UP_TO, LEAST_KEPT, SQUARE_WITHIN } from '../grid';
-import { highestStored, lowestStored, storedStep, type HeightRange, type Precision } from '../height';
-import type { GroundStatistics, RasterInfo, RasterWarning, SourceStatistics } from '../raster';
+import { holdsCodes, storedStep, trueCalibration, type HeightRange, type Precision } from '../height';
+import {
+  highestStored,
+  lowestStored,
+  type GroundStatistics,
+  type RasterInfo,
+  type RasterWarning,
+  type SourceStatistics,
+} from '../raster';
 import type { Assumable, Recipe } from '../recipe';
 import { mendedPattern, wholeSide, type TileGrid } from '../tiles';
 import type { Target } from '../targets';
@@ -85,6 +92,7 @@ const NOTES: ReadonlySet<RasterWarning['code']> = new Set(['constant', 'voids', 
 const ASSUMED_WORDS: Record<Assumable, string> = {
   low: 'the elevation of the lowest code',
   high: 'that of the highest',
+  unit: 'what its heights are measured in',
   spacing: 'the metres from sample to sample',
 };
 
@@ -93,7 +101,7 @@ function sourceChecks({ info, stats, warnings, recipe }: ChecksInput, say: Say):
   const open = warnings.filter((w) => !(recipe.source.raw && w.code.startsWith('raw-')));
   for (const { code, message, repair } of open)
     say('bring-in', `source-${code}`, NOTES.has(code) ? 'note' : 'caution', message, { repair: repair ?? null });
-  const { low, high, assumed = [] } = recipe.source;
+  const { heights, assumed = [] } = recipe.source;
   if (assumed.length > 0) {
     const which = assumed.map((a) => ASSUMED_WORDS[a]);
     const list = which.length > 1 ? `${which.slice(0, -1).join(', ')} and ${which.at(-1) ?? ''}` : which[0];
@@ -104,12 +112,12 @@ function sourceChecks({ info, stats, warnings, recipe }: ChecksInput, say: Say):
       `The file does not say ${list ?? ''}: what stands there is a placeholder. Type or confirm each under Bring in.`,
     );
   }
+  madeCheck(recipe, info, say);
   if (info.sampleType === 'float') {
     unitCheck(stats, recipe, say);
     return;
   }
-  if (low === undefined || high === undefined) return;
-  const unit = (high - low) / highestStored(info);
+  const { unit } = trueCalibration(heights, info);
   const own = stats && storedStep(stats);
   const apart = formatLength((own ?? 1) * unit);
   if (info.bitDepth < 16)
@@ -133,11 +141,37 @@ function sourceChecks({ info, stats, warnings, recipe }: ChecksInput, say: Say):
   }
 }
 
+/** What was done to the heights before they came here, and is undone: told, since nothing in the file shows it. */
+function madeCheck({ source: { heights, curve } }: Recipe, info: RasterInfo, say: Say): void {
+  const { stretch = 1 } = heights;
+  if (stretch !== 1)
+    say(
+      'bring-in',
+      'source-stretch',
+      'note',
+      `A stretch of ${formatShort(stretch, 6)} is divided out of the heights${heights.as === 'elevations' ? '' : ', the low end stays'}.`,
+    );
+  if (curve !== undefined)
+    say(
+      'bring-in',
+      'source-curve',
+      'note',
+      `The heights are read through ${curve === 'srgb' ? 'the display curve sRGB' : `a display curve of the power ${formatShort(curve, 4)}`}, which is undone.`,
+    );
+  if ('truncated' in heights && heights.truncated && info.sampleType !== 'float')
+    say(
+      'bring-in',
+      'source-truncated',
+      'note',
+      `Its codes were cut off, not rounded: each stands for half a step more, ${formatLength(trueCalibration(heights, info).unit / 2)}.`,
+    );
+}
+
 function unitCheck(stats: SourceStatistics | null, recipe: Recipe, say: Say): void {
-  const asShare = recipe.source.low !== undefined;
+  const { as } = recipe.source.heights;
   const { min = null, max = null } = stats ?? {};
   if (min === null || max === null) return;
-  if (asShare && max > 1.5)
+  if (as === 'ends' && recipe.source.curve === undefined && max > 1.5)
     say(
       'bring-in',
       'source-unit',
@@ -145,7 +179,7 @@ function unitCheck(stats: SourceStatistics | null, recipe: Recipe, say: Say): vo
       `The file holds values up to ${formatShort(max)}, which looks like metres; it is read as 0 to 1.`,
       { repair: { label: 'they are metres', path: ['source'], value: asMetres(recipe).source } },
     );
-  else if (!asShare && min >= 0 && max <= 1 && max > min)
+  else if (as === 'elevations' && min >= 0 && max <= 1 && max > min)
     say(
       'bring-in',
       'source-unit',
@@ -326,7 +360,7 @@ function heightChecks(input: ChecksInput, say: Say): void {
   const { recipe, range, ground, elevationOf, clipped, info } = input;
   const { exaggeration, sea } = recipe.height;
   if (range.flat) {
-    const codes = info.sampleType !== 'float' || recipe.source.low !== undefined;
+    const codes = holdsCodes(recipe.source.heights, info);
     say(
       'height',
       'flat',
@@ -475,9 +509,10 @@ export function elevationsOfCodes(
   info: Pick<RasterInfo, 'bitDepth' | 'sampleType'>,
   recipe: Recipe,
 ): { low: number; high: number } | null {
-  const { low, high } = recipe.source;
-  if (low === undefined || high === undefined) return null;
-  return { low: low + ((high - low) * lowestStored(info)) / highestStored(info), high };
+  const { heights } = recipe.source;
+  if (!holdsCodes(heights, info)) return null;
+  const { unit, offset } = trueCalibration(heights, info);
+  return { low: offset + unit * lowestStored(info), high: offset + unit * highestStored(info) };
 }
 
 /** Share of the ground under a level, given as a place between lowest (0) and highest (1). */

@@ -5,8 +5,7 @@ import {
   calibrate,
   exaggerated,
   heightRange,
-  highestStored,
-  lowestStored,
+  holdsCodes,
   precision,
   quantiserFor,
   storedStep,
@@ -17,6 +16,8 @@ import {
 } from '../height';
 import {
   datumAbout,
+  highestStored,
+  lowestStored,
   type Bounds,
   type GroundStatistics,
   type RasterInfo,
@@ -70,6 +71,8 @@ export interface Work {
   readonly precise: boolean;
   /** Metres from one height to the next that the eye sees: the source's own step where it is the larger. */
   readonly effectiveStep: number;
+  /** Of the lowest and highest sample of the source, as the map shows it: in world metres, exaggerated. */
+  readonly sourceEnds: { readonly low: number; readonly high: number };
   /** Elevation of the rim as the recipe would name it, in true metres. */
   readonly rimElevation: number;
   /** Elevation of the sea in world metres; null where there is none. */
@@ -118,11 +121,11 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
   const stored = calibrate(recipe, info);
   const metres = (value: number): number => stored.offset + stored.unit * value;
   const sourceRange = { low: metres(lowest), high: metres(highest) };
-  const inMetres = info.sampleType === 'float' && recipe.source.low === undefined;
+  const codes = holdsCodes(recipe.source.heights, info);
   const range = heightRange(recipe, target, {
     source: sourceRange,
     ground: ground ? { low: metres(ground.datum + ground.min), high: metres(ground.datum + ground.max) } : sourceRange,
-    codes: inMetres ? null : { low: metres(lowestStored(info)), high: metres(highestStored(info)) },
+    codes: !codes ? null : { low: metres(lowestStored(info)), high: metres(highestStored(info)) },
   });
   const shown = exaggerated(stored, range.pivot, recipe.height.exaggeration);
   const storedAt = (elevation: number): number => (elevation - shown.offset) / shown.unit;
@@ -141,7 +144,7 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
   const refusals: LevelGridError[] = [];
   const geometryFault = geometryRefusal(recipe, info, geometry);
   if (geometryFault) refusals.push(geometryFault);
-  if (recipe.height.range === 'codes' && inMetres) refusals.push(NO_CODES);
+  if (recipe.height.range === 'codes' && !codes) refusals.push(NO_CODES);
   const tiles = tilesOf(recipe, target, geometry, source.file, refusals);
   const tile = { width: tiles.tileWidth, height: tiles.tileHeight };
   const choice: LayoutChoice =
@@ -265,6 +268,7 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
       voids: stats.voids > 0,
       precise: !unchanged && needsDouble(recipe.fit.filter, geometry, spread, quantiser.scale),
       effectiveStep: fine.effectiveStep,
+      sourceEnds: { low: shown.offset + shown.unit * lowest, high: shown.offset + shown.unit * highest },
       rimElevation,
       sea: recipe.height.sea === undefined ? null : worldElevation(recipe, range, recipe.height.sea),
       tiles,

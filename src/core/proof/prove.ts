@@ -7,7 +7,7 @@ import {
   type JobContext,
   type JsonKind,
 } from '../base';
-import { parseRecipe, parseRecipeText, documentError, type Recipe } from '../recipe';
+import { parseRecipe, parseRecipeText, documentError, sourceReading, type Recipe } from '../recipe';
 import { compareFiles, type Seen } from './compare-files';
 import { decoderFor } from './decoders';
 import { ErrorMap, ErrorMeter, LineFit, type ErrorFigures } from './error-meter';
@@ -28,6 +28,7 @@ import {
   pageSchema,
   placesOf,
   readGround,
+  straightReading,
   TIE,
   unitNameOf,
   type ExpectedGrid,
@@ -97,7 +98,7 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
   const decoder = decoderFor(page.target, values);
   const files = await checkFiles(input, page, checks, partOf(job, 0, 0.15));
   const reference = input.reference
-    ? await openReference(input.reference, recipe.source.raw, partOf(job, 0.15, 0.3))
+    ? await openReference(input.reference, sourceReading(recipe), partOf(job, 0.15, 0.3))
     : null;
   const facts = factsOf(page, reference);
   const grid = expectedGrid(recipe, facts);
@@ -403,7 +404,7 @@ async function workOutAgain(
   job: JobContext,
 ): Promise<{ heights: ExpectedHeights; values: SourceReading['values']; different: number }> {
   const places = [...kept, ...seen.extremes];
-  const reading = await readGround(opened, facts, recipe, grid, places, job);
+  const reading = await readGround(straightReading(opened, recipe.source.curve), facts, recipe, grid, places, job);
   checks.push(sourceCheck(page, reading));
   const heights = expectedHeights(recipe, {
     ...claimsOf(page, facts),

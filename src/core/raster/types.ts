@@ -56,15 +56,26 @@ export interface RasterInfo {
   readonly pages?: number;
   /** Name of the channel that is read, where channels have names. */
   readonly channel?: string;
+  /** A display curve that is undone as the samples are read, and what they were before. */
+  readonly curved?: { readonly curve: Curve; readonly bitDepth: number; readonly sampleType: SampleType };
   readonly warnings: readonly RasterWarning[];
 }
 
+/**
+ * A curve that was put on heights as if they were a picture: that of sRGB, or a power p, by which a share h of the
+ * height range is stored as h to the power of 1 / p.
+ */
+export type Curve = 'srgb' | number;
+
 /** What heights are measured in. */
-export type HeightUnit = 'metre' | 'foot' | 'us-survey-foot';
+export const HEIGHT_UNITS = ['metre', 'decimetre', 'centimetre', 'foot', 'us-survey-foot'] as const;
+export type HeightUnit = (typeof HEIGHT_UNITS)[number];
 
 /** Metres of one unit of height. */
 export const METRES_PER_UNIT: Readonly<Record<HeightUnit, number>> = {
   metre: 1,
+  decimetre: 0.1,
+  centimetre: 0.01,
   foot: 0.3048,
   'us-survey-foot': 1200 / 3937,
 };

@@ -1,3 +1,4 @@
 export * from './schema';
+export * from './reading';
 export * from './parse';
 export { RECIPE_VERSION } from './migrate';

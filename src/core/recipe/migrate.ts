@@ -1,7 +1,7 @@
 import { LevelGridError } from '../base';
 
 /** The recipe version that this Level Grid writes. */
-export const RECIPE_VERSION = 2;
+export const RECIPE_VERSION = 3;
 
 type Json = Record<string, unknown>;
 
@@ -46,7 +46,33 @@ function toVersion2(recipe: Json, file: string | null): Json {
   };
 }
 
-const STEPS: Readonly<Record<number, (recipe: Json, file: string | null) => Json>> = { 1: toVersion2 };
+/** `recipe/3`: what the numbers of a source stand for is one of several kinds, and a curve can be undone. */
+function toVersion3(recipe: Json, file: string | null): Json {
+  const source = part(recipe, 'source');
+  if (!source) return { ...recipe, version: 3 };
+  for (const key of ['heights', 'curve']) {
+    if (!(key in source)) continue;
+    throw new LevelGridError('recipe-key', {
+      file,
+      found: `"source.${key}" in a recipe of version ${String(recipe['version'])}`,
+      expected: 'only keys of that version',
+      remedy: 'Write version 3 to use it.',
+    });
+  }
+  const { low, high, ...rest } = source;
+  if ((low === undefined) !== (high === undefined)) {
+    throw new LevelGridError('recipe-value', {
+      file,
+      found: `no ${low === undefined ? 'elevation of code 0 ("source.low")' : 'elevation of the highest code ("source.high")'}`,
+      expected: 'low and high belong together',
+      remedy: `Correct source.${low === undefined ? 'low' : 'high'}.`,
+    });
+  }
+  const heights = low === undefined ? { as: 'elevations' } : { as: 'ends', low, high };
+  return { ...recipe, version: 3, source: { ...rest, heights } };
+}
+
+const STEPS: Readonly<Record<number, (recipe: Json, file: string | null) => Json>> = { 1: toVersion2, 2: toVersion3 };
 
 /** A recipe of any known version, carried over to the newest step by step. Throws `recipe-version` for others. */
 export function migrateRecipe(recipe: Json, file: string | null): Json {

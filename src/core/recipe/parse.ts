@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import { z } from 'zod';
 import { LevelGridError, oneLine, parseJson, type JsonKind } from '../base';
 import { migrateRecipe } from './migrate';
 import { recipeSchema, type Recipe } from './schema';
@@ -17,7 +17,18 @@ export function parseRecipe(value: unknown, file: string | null = null): Recipe 
   const recipe = migrateRecipe(value as Record<string, unknown>, file);
   const result = recipeSchema.safeParse(recipe);
   if (result.success) return result.data;
-  throw documentError(result.error, 'recipe', file, recipe);
+  throw documentError(asWritten(result.error, recipe, value), 'recipe', file, value);
+}
+
+/** Faults by the keys of the version that the recipe was written in. */
+function asWritten(error: z.ZodError, recipe: Record<string, unknown>, value: object): z.ZodError {
+  if (recipe['version'] === (value as { version?: unknown }).version) return error;
+  const issues = error.issues.map((issue) => {
+    const [group, part, key] = issue.path;
+    const moved = group === 'source' && part === 'heights' && (key === 'low' || key === 'high');
+    return moved ? { ...issue, path: [group, key] } : issue;
+  });
+  return new z.ZodError(issues);
 }
 
 const RECIPE: JsonKind = {

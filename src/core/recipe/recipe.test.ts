@@ -52,7 +52,7 @@ test('text that is not JSON, and numbers that are none, are told apart', async (
 
 describe('recipes of version 1 are carried over', () => {
   test('overshoot is let through as it was then, held in new ones; placeholders are named', () => {
-    expect(parseRecipe(good)).toMatchObject({ version: 2, fit: { clamp: false }, height: { exaggeration: 1 } });
+    expect(parseRecipe(good)).toMatchObject({ version: 3, fit: { clamp: false }, height: { exaggeration: 1 } });
     expect(parseRecipe({ ...good, version: 2 }).fit.clamp).toBe(true);
     expect(parseRecipe({ ...good, fit: { ...good.fit, clamp: true } }).fit.clamp).toBe(true);
     expect(parseRecipe({ ...good, source: { ...good.source, assumed: true } }).source.assumed).toEqual([
@@ -69,6 +69,33 @@ describe('recipes of version 1 are carried over', () => {
   ])('what it did not have is a slip there', async (value, key) => {
     const error = await faultOf(() => parseRecipe(value, 'old.json'));
     expect(error).toMatchObject({ code: 'recipe-key', file: 'old.json', found: `"${key}" in a recipe of version 1` });
+  });
+  test('what the numbers stand for is one of several kinds since version 3', async () => {
+    const second = { ...good, version: 2 };
+    expect(parseRecipe(second).source).toEqual({ heights: { as: 'ends', low: 0, high: 100 }, spacing: 1 });
+    expect(parseRecipe({ ...second, source: { spacing: 1 } }).source.heights).toEqual({ as: 'elevations' });
+    const early = { ...second, source: { ...second.source, curve: 'srgb' } };
+    expect(await faultOf(() => parseRecipe(early))).toMatchObject({
+      code: 'recipe-key',
+      found: '"source.curve" in a recipe of version 2',
+    });
+  });
+  test.each([
+    [{ heights: { as: 'ends', low: 5, high: 5 } }, 'source.heights.high'],
+    [{ heights: { as: 'step', step: 0, base: 5 } }, 'source.heights.step'],
+    [{ heights: { as: 'step', step: 1 } }, 'source.heights.base'],
+    [{ heights: { as: 'elevations', unit: 'fathom' } }, 'source.heights.unit'],
+    [{ heights: { as: 'guess' } }, 'source.heights'],
+    [{ heights: { as: 'ends', low: 0, high: 5, stretch: 0 } }, 'source.heights.stretch'],
+    [{ heights: { as: 'elevations' }, curve: 'srgb' }, 'source.curve'],
+    [{ heights: { as: 'ends', low: 0, high: 5, truncated: true }, curve: 2.2 }, 'source.curve'],
+    [{ heights: { as: 'ends', low: 0, high: 5 }, curve: 'film' }, 'source.curve'],
+    [{}, 'source.heights'],
+  ])('heights that can’t be are refused: %j', async (parts, key) => {
+    const error = await faultOf(() => parseRecipe({ ...good, version: 3, source: { spacing: 1, ...parts } }));
+    expect(error).toMatchObject({ code: 'recipe-value' });
+    expect(error.found).toContain(key);
+    expect(error.message).not.toMatch(/undefined|invalid/i);
   });
   test('a carried-over recipe is read again as it stands', () => {
     const once = parseRecipe(good);

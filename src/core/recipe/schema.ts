@@ -1,14 +1,18 @@
 import { z } from 'zod';
-import { FILTERS } from '../raster';
+import { FILTERS, HEIGHT_UNITS } from '../raster';
 import * as formats from '../formats';
 
 /** Elevations beyond this are a slip of the keyboard, whatever the planet. */
-const elevation = z.number().min(-1e6).max(1e6);
+export const MOST_ELEVATION = 1e6;
+const elevation = z.number().min(-MOST_ELEVATION).max(MOST_ELEVATION);
 /** Two ends of a range lie at least this many metres apart. */
 const LEAST_RANGE = 1e-6;
 /** Vertices along a side of a grid, and samples along a side of a source, which may be a single one. */
 const side = z.int().min(2).max(formats.RAW_MAX_SIDE);
 const sourceSide = z.int().min(1).max(formats.RAW_MAX_SIDE);
+
+/** The curve of display pictures, or a power: 2.2 where stored = height to the power of 1 / 2.2. */
+const curve = z.union([z.literal('srgb'), z.number().min(0.1).max(10)]);
 
 const rawLayout = z.strictObject({
   width: sourceSide,
@@ -19,18 +23,46 @@ const rawLayout = z.strictObject({
   skip: z.int().min(0).default(0),
 });
 
-/** What of a source may rest on a placeholder. */
-export const ASSUMABLE = ['low', 'high', 'spacing'] as const;
+/** What of a source may rest on a placeholder. `high` is also the metres of one code, `low` the elevation of code 0. */
+export const ASSUMABLE = ['low', 'high', 'unit', 'spacing'] as const;
 export type Assumable = (typeof ASSUMABLE)[number];
 
+/** Factor by which whoever made the file has stretched its heights; divided out about its low end. */
+const stretch = z.number().min(1e-3).max(1000).optional();
+/** Fractions were cut off when the codes were made, not rounded: each code then stands for half a step more. */
+const truncated = z.literal(true).optional();
+
+/** What the numbers of a source stand for. */
+const heights = z.discriminatedUnion('as', [
+  z.strictObject({
+    as: z.literal('ends'),
+    /** Elevation of code 0, in metres; for floats of 0..1, of 0. */
+    low: elevation,
+    /** Elevation of the highest code of the bit depth; for floats of 0..1, of 1. */
+    high: elevation,
+    stretch,
+    truncated,
+  }),
+  z.strictObject({
+    as: z.literal('step'),
+    /** Metres from one code to the next. */
+    step: z.number().min(1e-9).max(1e5),
+    /** Elevation of code 0. */
+    base: elevation,
+    stretch,
+    truncated,
+  }),
+  /** Elevations already. Unit left out: metres where they are floats; for whole numbers it must be stated. */
+  z.strictObject({ as: z.literal('elevations'), unit: z.enum(HEIGHT_UNITS).optional(), stretch }),
+]);
+
 const source = z.strictObject({
-  /** Elevation of code 0, in metres; for floats of 0..1, of 0. Left out: floats are metres already. */
-  low: elevation.optional(),
-  /** Elevation of the highest code of the bit depth; for floats of 0..1, of 1. */
-  high: elevation.optional(),
+  heights,
   /** Metres from sample to sample. */
   spacing: z.number().min(1e-6).max(1e5),
   raw: rawLayout.optional(),
+  /** A display curve that was put on the heights, and is undone as the file is read. */
+  curve: curve.optional(),
   /** Values that are placeholders which nobody has typed or confirmed yet. */
   assumed: z.array(z.enum(ASSUMABLE)).optional(),
 });
@@ -101,10 +133,10 @@ const output = z.strictObject({
   rows: z.enum(['north', 'south']).default('north'),
 });
 
-/** The document that holds every choice; version 2. */
+/** The document that holds every choice; version 3. */
 export const recipeSchema = z
   .strictObject({
-    version: z.literal(2),
+    version: z.literal(3),
     name: z.string().min(1).max(80).optional(),
     /** A trial on this many vertices per side of a tile, made from a recipe of another size. */
     draft: side.optional(),
@@ -120,13 +152,13 @@ export const recipeSchema = z
       if (!held) ctx.addIssue({ code: 'custom', path, message });
     };
     const h = r.height;
-    need(
-      (r.source.low === undefined) === (r.source.high === undefined),
-      ['source', 'high'],
-      'low and high belong together',
-    );
-    if (r.source.low !== undefined && r.source.high !== undefined)
-      need(r.source.high - r.source.low >= LEAST_RANGE, ['source', 'high'], 'the highest code above code 0');
+    const { heights: given } = r.source;
+    if (given.as === 'ends')
+      need(given.high - given.low >= LEAST_RANGE, ['source', 'heights', 'high'], 'the highest code above code 0');
+    if (r.source.curve !== undefined) {
+      need(given.as === 'ends', ['source', 'curve'], 'a curve only where both ends have an elevation');
+      need(!('truncated' in given && given.truncated), ['source', 'curve'], 'rounded codes where a curve is undone');
+    }
     if (h.range === 'pinned') {
       need(h.low !== undefined && h.high !== undefined, ['height', 'low'], 'a pinned range needs low and high');
       if (h.low !== undefined && h.high !== undefined)
@@ -150,3 +182,5 @@ export const recipeSchema = z
 export type Recipe = z.infer<typeof recipeSchema>;
 /** A recipe as written, defaults left out. */
 export type RecipeInput = z.input<typeof recipeSchema>;
+/** What the numbers of a source stand for. */
+export type SourceHeights = Recipe['source']['heights'];

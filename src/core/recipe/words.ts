@@ -1,5 +1,13 @@
 /** The choices of a recipe in the words of the page, by their path. */
 const WORDS: Readonly<Record<string, string>> = {
+  'source.heights': 'what the numbers of the source stand for',
+  'source.heights.low': 'the elevation of code 0',
+  'source.heights.high': 'the elevation of the highest code',
+  'source.heights.step': 'the metres of one code',
+  'source.heights.base': 'the elevation of code 0',
+  'source.heights.unit': 'the unit of the heights',
+  'source.heights.stretch': 'the stretch of the heights',
+  'source.curve': 'the display curve',
   'source.low': 'the elevation of code 0',
   'source.high': 'the elevation of the highest code',
   'source.spacing': 'the spacing of the source',

@@ -12,7 +12,7 @@ import type { PieceEncoder } from '../formats';
 import { quantise, type QuantiseTally } from '../height';
 import { boundsToCount, clipBounds, plan, voidRefusal, type Plan, type PlanDocument } from '../plan';
 import { datumAbout, GroundCollector, groundStatistics, type GroundStatistics } from '../raster';
-import type { Recipe } from '../recipe';
+import { sourceReading, type Recipe } from '../recipe';
 import { fittedGround } from './fit';
 import { importPage, importPageHtml, TerrainPicture } from './page';
 import { countSource, type CountedSource } from './source';
@@ -97,7 +97,7 @@ export async function run(
 ): Promise<PlanDocument> {
   const { hasher = portableSha256, pieces } = options;
   try {
-    const counted = 'facts' in source ? source : await countSource(source, recipe.source.raw, partOf(job, 0, 0.2));
+    const counted = 'facts' in source ? source : await countSource(source, sourceReading(recipe), partOf(job, 0, 0.2));
     let current = plan(recipe, counted.facts, null);
     if (current.refusals[0]) throw current.refusals[0];
     // voids are refused before anything is written, and counted

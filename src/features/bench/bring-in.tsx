@@ -1,111 +1,20 @@
 'use client';
 import { useEffect, useState } from 'react';
-import { formatNumber, formatLength, formatShort } from '@/core/base';
-import { asMetres, asShares, confirmed, withSourceValues, type SourceValues } from '@/core/edits';
+import { formatLength, formatShort } from '@/core/base';
+import { withSpacing } from '@/core/edits';
 import { HEIGHT_ENDINGS } from '@/core/formats';
-import { highestStored } from '@/core/height';
-import type { Assumable, Recipe } from '@/core/recipe';
 import { editRecipe, goToStep, patchSession, replaceSource, useSession } from '@/state';
 import { askNext, Button, FileButton, Fold, Mark, NumberField, Segmented } from '@/ui';
-import { choose, useCurrentRecipe } from '../hooks';
+import { useCurrentRecipe } from '../hooks';
+import { Calibration } from './calibration';
+import { confirmOf } from './confirm';
+import { MadeHeights } from './made-heights';
 import { BenchHead, Group, Hint } from './parts';
 import { HeaderlessPanel } from './headerless-panel';
 import { ReplacementNote } from './replacement';
 import { SourceCard } from './source-card';
 
-type Given = 'high' | 'range' | 'code';
-type Across = 'spacing' | 'extent';
-
-/** Typed values are placeholders no longer; a value that only moved along stays one. */
-const setSource = (values: SourceValues, typed: readonly Assumable[]): void =>
-  editRecipe((r) => withSourceValues(r, values, typed));
-
-/** What a field of a placeholder needs to be confirmed. */
-function confirmOf(recipe: Recipe, which: readonly Assumable[]): { onConfirm?: () => void } {
-  const open = which.some((w) => recipe.source.assumed?.includes(w));
-  return open ? { onConfirm: () => choose((r) => confirmed(r, which)) } : {};
-}
-
-function Calibration() {
-  const recipe = useCurrentRecipe();
-  const facts = useSession((s) => s.facts);
-  const [given, setGiven] = useState<Given>('high');
-  if (!recipe || !facts) return null;
-  const { low, high } = recipe.source;
-  const top = highestStored(facts.info);
-  if (low === undefined || high === undefined) {
-    return (
-      <Group title="Heights">
-        <Hint>The file holds numbers with a fraction; they are taken as metres.</Hint>
-        <Button kind="line" onClick={() => choose(asShares)}>
-          They run from 0 to 1 instead
-        </Button>
-      </Group>
-    );
-  }
-  return (
-    <Group
-      title="Heights"
-      aside={facts.info.sampleType === 'float' ? 'values normalised 0 to 1' : `codes 0 to ${formatNumber(top, 0)}`}
-    >
-      {facts.info.sampleType === 'float' && (
-        <Button kind="line" onClick={() => choose(asMetres)}>
-          They are metres already
-        </Button>
-      )}
-      <Segmented
-        label="Heights are given as"
-        value={given}
-        onChange={setGiven}
-        choices={[
-          { value: 'high', label: 'Low, high' },
-          { value: 'range', label: 'Low, range' },
-          { value: 'code', label: 'Metres per code' },
-        ]}
-      />
-      <NumberField
-        label="Code 0 stands for"
-        unit="m"
-        value={low}
-        hint="Elevation of black, whether or not it occurs."
-        {...confirmOf(recipe, ['low'])}
-        onCommit={(v) => setSource({ low: v, high: given === 'high' && high > v ? high : v + high - low }, ['low'])}
-      />
-      {given === 'high' && (
-        <NumberField
-          label={`Code ${top} stands for`}
-          unit="m"
-          value={high}
-          hint="Elevation of white. A service’s “highest elevation” is this, not the range."
-          {...confirmOf(recipe, ['high'])}
-          onCommit={(v) => setSource({ high: v }, ['high'])}
-        />
-      )}
-      {given === 'range' && (
-        <NumberField
-          label="Range"
-          unit="m"
-          value={high - low}
-          min={1e-6}
-          hint={`From code 0 to code ${top}.`}
-          {...confirmOf(recipe, ['high'])}
-          onCommit={(v) => setSource({ high: low + v }, ['high'])}
-        />
-      )}
-      {given === 'code' && (
-        <NumberField
-          label="One code is"
-          unit="m"
-          digits={9}
-          value={(high - low) / top}
-          hint="Metres from one code to the next."
-          {...confirmOf(recipe, ['high'])}
-          onCommit={(v) => setSource({ high: low + v * top }, ['high'])}
-        />
-      )}
-    </Group>
-  );
-}
+type Across = 'spacing' | 'extent' | 'cells';
 
 function Spacing() {
   const recipe = useCurrentRecipe();
@@ -114,6 +23,7 @@ function Spacing() {
   if (!recipe || !facts) return null;
   const { spacing } = recipe.source;
   const quads = Math.max(1, facts.info.width - 1);
+  const parts = across === 'cells' ? facts.info.width : quads;
   return (
     <Group title="Ground">
       <Segmented
@@ -122,7 +32,8 @@ function Spacing() {
         onChange={setAcross}
         choices={[
           { value: 'spacing', label: 'Metres per sample' },
-          { value: 'extent', label: 'Whole extent' },
+          { value: 'extent', label: 'Extent' },
+          { value: 'cells', label: 'As cells' },
         ]}
       />
       {across === 'spacing' ? (
@@ -137,17 +48,22 @@ function Spacing() {
               : `${facts.info.width} samples, ${quads} ${quads === 1 ? 'interval' : 'intervals'}: ${formatLength(spacing * quads)} from first to last.`
           }
           {...confirmOf(recipe, ['spacing'])}
-          onCommit={(v) => setSource({ spacing: v }, ['spacing'])}
+          onCommit={(v) => editRecipe((r) => withSpacing(r, v))}
         />
       ) : (
         <NumberField
-          label="East–west extent"
+          key={across}
+          label={across === 'cells' ? 'East–west extent of cells' : 'East–west extent'}
           unit="m"
-          value={spacing * quads}
+          value={spacing * parts}
           min={1e-6}
-          hint={`From the first sample to the last: ${formatShort(spacing, 6)} m a sample.`}
+          hint={
+            across === 'cells'
+              ? `Each sample is a square, half of which lies beyond the middle of the first and the last: ${formatShort(spacing, 6)} m a sample.`
+              : `From the middle of the first sample to that of the last: ${formatShort(spacing, 6)} m a sample.`
+          }
           {...confirmOf(recipe, ['spacing'])}
-          onCommit={(v) => setSource({ spacing: v / quads }, ['spacing'])}
+          onCommit={(v) => editRecipe((r) => withSpacing(r, v / parts))}
         />
       )}
     </Group>
@@ -165,12 +81,19 @@ function useFirstQuestion(): void {
   }, [ask, open]);
 }
 
+/** Something was to be said about this file that it doesn't say itself. */
+function useAsked(): boolean {
+  const recipe = useCurrentRecipe();
+  const open = recipe?.source.assumed?.length ?? 0;
+  return recipe !== null && (open > 0 || recipe.source.heights.as !== 'elevations');
+}
+
 /** How many questions are open, and the way on when none is. */
 function Questions() {
   const recipe = useCurrentRecipe();
-  const typed = recipe !== null && recipe.source.low !== undefined;
   const open = recipe?.source.assumed?.length ?? 0;
-  if (!typed) return null;
+  const asked = useAsked();
+  if (!asked) return null;
   return open > 0 ? (
     <p className="flex items-start gap-1.5">
       <Mark state="caution" silent />
@@ -204,6 +127,7 @@ export function BringIn() {
       <Questions />
       <Calibration />
       <Spacing />
+      <MadeHeights />
       <div className="flex flex-col gap-2 border-t border-rule pt-3">
         <div>
           <FileButton

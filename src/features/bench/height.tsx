@@ -1,7 +1,7 @@
 'use client';
 import { formatLength, formatNumber, formatShort } from '@/core/base';
 import { flatteningFactor, withHeight, withRange, withStrategy } from '@/core/edits';
-import { scaleOfRange } from '@/core/height';
+import { holdsCodes, scaleOfRange } from '@/core/height';
 import { elevationsOfCodes } from '@/core/plan';
 import type { Recipe } from '@/core/recipe';
 import { targetById } from '@/core/targets';
@@ -40,7 +40,7 @@ export function HeightBench() {
   };
   const ends = { low: back(document.height.low), high: back(document.height.high) };
   const fixedScale = scaleOfRange(document.height.high - document.height.low, target);
-  const codes = facts?.info.sampleType !== 'float' || recipe.source.low !== undefined;
+  const codes = facts === null || holdsCodes(recipe.source.heights, facts.info);
   const factor = flatteningFactor(recipe, trueGround);
   return (
     <>

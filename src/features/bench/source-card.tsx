@@ -3,19 +3,25 @@ import { formatBytes, formatNumber, formatShort } from '@/core/base';
 import { formatName } from '@/core/formats';
 import type { SourceFacts } from '@/core/plan';
 import { groundSpacing } from '@/core/raster';
+import { UNIT_WORDS } from './unit-words';
 
 const TYPES = { uint: 'unsigned', int: 'signed', float: 'float' } as const;
-const UNITS = { metre: 'metres', foot: 'feet', 'us-survey-foot': 'US survey feet' } as const;
 
 type Row = readonly [name: string, value: string];
 
+/** Depth and kind as they stand in the file, whatever is undone as they are read. */
+function depthWords({ bitDepth, sampleType, curved }: SourceFacts['info']): string {
+  const stored = curved ?? { bitDepth, sampleType };
+  return `${stored.bitDepth} bit ${TYPES[stored.sampleType]}${curved ? ', curve undone' : ''}`;
+}
+
 /** What the header says, at once. */
 function headerRows({ file, info }: SourceFacts): Row[] {
-  const { format, width, height, bitDepth, sampleType, byteOrder, channels, channel, pages = 1 } = info;
+  const { format, width, height, byteOrder, channels, channel, pages = 1 } = info;
   return [
     ['File', file],
     ['Holds', `${formatName(format)}, ${width} × ${height}`],
-    ['Depth', `${bitDepth} bit ${TYPES[sampleType]}`],
+    ['Depth', depthWords(info)],
     ...(byteOrder ? ([['Byte order', `${byteOrder}-endian`]] as Row[]) : []),
     ...(channels > 1 || channel !== undefined
       ? ([['Channel', `${channel ?? 'the first'}${channels > 1 ? ` of ${channels}` : ''}`]] as Row[])
@@ -30,7 +36,7 @@ function groundRows({ info }: SourceFacts): Row[] {
   const ground = groundSpacing(info);
   const alike = ground !== null && Math.abs(ground.east / ground.north - 1) <= 1e-3;
   return [
-    ...(unit ? ([['Heights in', UNITS[unit]]] as Row[]) : []),
+    ...(unit ? ([['Heights in', UNIT_WORDS[unit]]] as Row[]) : []),
     ...(ground
       ? ([
           [

@@ -51,7 +51,7 @@ function linkOf(step: ChainStep, { plan, facts, pack, proof }: Results, key: str
     case 'bring-in':
       return {
         text: size(facts.info.width, facts.info.height),
-        more: `· ${facts.info.bitDepth} bit`,
+        more: `· ${(facts.info.curved ?? facts.info).bitDepth} bit`,
         state: worst(plan, step),
       };
     case 'clean': {

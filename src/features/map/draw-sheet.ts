@@ -1,6 +1,7 @@
 import { ticks } from 'd3-array';
 import { formatNumber, formatShort, formatSigned } from '@/core/base';
 import type { Plan } from '@/core/plan';
+import type { SourceExtremes } from '@/core/raster';
 import type { WorstError } from '@/core/proof';
 import { OVER_GROUND, type Palette } from '../palette';
 import { toGroundX, toGroundY, toScreenX, toScreenY, type Inner, type Viewport } from './viewport';
@@ -131,7 +132,49 @@ export function label(
   ctx.fillText(text, left + 4, y + 8.5);
 }
 
-/** Highest, lowest and the other check spots: triangles up and down, and open diamonds. */
+/** How a place is marked: triangles up and down for highest and lowest, open diamonds for others. */
+function mark(ctx: CanvasRenderingContext2D, x: number, y: number, id: string, c: Colours, heavy: boolean): void {
+  ctx.beginPath();
+  if (id === 'highest') {
+    ctx.moveTo(x, y - 6);
+    ctx.lineTo(x + 6, y + 5);
+    ctx.lineTo(x - 6, y + 5);
+  } else if (id === 'lowest') {
+    ctx.moveTo(x, y + 6);
+    ctx.lineTo(x + 6, y - 5);
+    ctx.lineTo(x - 6, y - 5);
+  } else {
+    ctx.moveTo(x, y - 5);
+    ctx.lineTo(x + 5, y);
+    ctx.lineTo(x, y + 5);
+    ctx.lineTo(x - 5, y);
+  }
+  ctx.closePath();
+  ctx.fillStyle = c.panel;
+  ctx.strokeStyle = c.ink;
+  ctx.lineWidth = heavy ? 2.5 : 1.4;
+  ctx.fill();
+  ctx.stroke();
+}
+
+/** A place with its mark, and its elevation beside it where that is given. */
+function drawPlace(
+  ctx: CanvasRenderingContext2D,
+  { id, x, y, elevation }: { id: string; x: number; y: number; elevation: number | null },
+  inner: Inner,
+  c: Colours,
+  heavy: boolean,
+): void {
+  if (x < inner.left - 1 || y < inner.top - 1 || x > inner.left + inner.width + 1 || y > inner.top + inner.height + 1)
+    return;
+  mark(ctx, x, y, id, c, heavy);
+  if (elevation === null) return;
+  const west = x > inner.left + inner.width - 90;
+  const lift = Math.max(inner.top + 4, Math.min(inner.top + inner.height - 52, y - 8));
+  label(ctx, formatNumber(elevation, 1), west ? x - 10 : x + 10, lift, c, west ? 'right' : 'left');
+}
+
+/** Highest, lowest and the other check spots. */
 export function drawSpots(
   ctx: CanvasRenderingContext2D,
   plan: Plan,
@@ -141,39 +184,55 @@ export function drawSpots(
   named: string | null,
 ): void {
   const { sourceStart: start, sourcePerVertex: per } = plan.work.geometry;
-  for (const spot of plan.document.spots) {
-    const x = toScreenX(v, inner, start.x + spot.x * per.x);
-    const y = toScreenY(v, inner, start.y + spot.y * per.y);
-    if (x < inner.left - 1 || y < inner.top - 1 || x > inner.left + inner.width + 1 || y > inner.top + inner.height + 1)
-      continue;
-    ctx.beginPath();
-    if (spot.id === 'highest') {
-      ctx.moveTo(x, y - 6);
-      ctx.lineTo(x + 6, y + 5);
-      ctx.lineTo(x - 6, y + 5);
-    } else if (spot.id === 'lowest') {
-      ctx.moveTo(x, y + 6);
-      ctx.lineTo(x + 6, y - 5);
-      ctx.lineTo(x - 6, y - 5);
-    } else {
-      ctx.moveTo(x, y - 5);
-      ctx.lineTo(x + 5, y);
-      ctx.lineTo(x, y + 5);
-      ctx.lineTo(x - 5, y);
-    }
-    ctx.closePath();
-    ctx.fillStyle = c.panel;
-    ctx.strokeStyle = c.ink;
-    ctx.lineWidth = named === spot.id ? 2.5 : 1.4;
-    ctx.fill();
-    ctx.stroke();
-    const speaks = spot.id === 'highest' || spot.id === 'lowest' || named === spot.id;
-    if (!speaks || spot.elevation === null) continue;
-    const text = formatNumber(spot.elevation, 1);
-    const west = x > inner.left + inner.width - 90;
-    const lift = Math.max(inner.top + 4, Math.min(inner.top + inner.height - 52, y - 8));
-    label(ctx, text, west ? x - 10 : x + 10, lift, c, west ? 'right' : 'left');
+  for (const { id, x, y, elevation } of plan.document.spots) {
+    const speaks = id === 'highest' || id === 'lowest' || named === id;
+    const at = { x: toScreenX(v, inner, start.x + x * per.x), y: toScreenY(v, inner, start.y + y * per.y) };
+    drawPlace(ctx, { id, ...at, elevation: speaks ? elevation : null }, inner, c, named === id);
   }
+}
+
+/** Highest and lowest sample of the source. */
+export function drawExtremes(
+  ctx: CanvasRenderingContext2D,
+  { lowest, highest }: SourceExtremes,
+  ends: { readonly low: number; readonly high: number },
+  v: Viewport,
+  inner: Inner,
+  c: Colours,
+): void {
+  for (const [id, { column, row }, elevation] of [
+    ['lowest', lowest, ends.low],
+    ['highest', highest, ends.high],
+  ] as const) {
+    const at = { x: toScreenX(v, inner, column), y: toScreenY(v, inner, row) };
+    drawPlace(ctx, { id, ...at, elevation }, inner, c, false);
+  }
+}
+
+/** Known spots of the source: a ring with a number. */
+export function drawKnownSpots(
+  ctx: CanvasRenderingContext2D,
+  spots: readonly { readonly column: number; readonly row: number }[],
+  v: Viewport,
+  inner: Inner,
+  c: Colours,
+): void {
+  spots.forEach(({ column, row }, i) => {
+    const x = toScreenX(v, inner, column);
+    const y = toScreenY(v, inner, row);
+    ctx.beginPath();
+    ctx.arc(x, y, 8, 0, 2 * Math.PI);
+    ctx.fillStyle = c.panel;
+    ctx.fill();
+    ctx.lineWidth = 1.6;
+    ctx.strokeStyle = c.ink;
+    ctx.stroke();
+    ctx.font = MONO;
+    ctx.fillStyle = c.ink;
+    ctx.textAlign = 'center';
+    ctx.textBaseline = 'middle';
+    ctx.fillText(String(i + 1), x, y + 0.5);
+  });
 }
 
 /** The largest error: a ring around the place, with its number. */

@@ -5,6 +5,8 @@ import type { Viewport } from './viewport';
 /** How far a key moves the map, in CSS pixels. */
 const STEP = 50;
 const FAR = 200;
+/** Moved less than this, in CSS pixels, a press is a click. */
+const CLICK_WITHIN = 4;
 const MOVES: Readonly<Record<string, readonly [number, number]>> = {
   ArrowLeft: [-1, 0],
   ArrowRight: [1, 0],
@@ -19,12 +21,14 @@ interface Props {
   /** By a factor, around a place of the canvas; left out: around its middle. */
   readonly onZoom: (factor: number, at?: { x: number; y: number }) => void;
   readonly onShowAll: () => void;
+  /** A place was clicked, or Enter taken in the middle. */
+  readonly onPick: ((at: { clientX: number; clientY: number }) => void) | null;
   /** Where the pointer is on the page; null when it leaves. */
   readonly onPoint: (at: { clientX: number; clientY: number } | null) => void;
 }
 
 /** The sheet the map is painted on: moved by dragging and by keys, zoomed by wheel, double click and keys. */
-export function MapCanvas({ canvas, viewport, onMove, onZoom, onShowAll, onPoint }: Props) {
+export function MapCanvas({ canvas, viewport, onMove, onZoom, onShowAll, onPick, onPoint }: Props) {
   const drag = useRef<{ x: number; y: number; viewport: Viewport } | null>(null);
   // React listens to the wheel passively; the map must keep the page from scrolling
   const zoomRef = useRef(onZoom);
@@ -56,7 +60,7 @@ export function MapCanvas({ canvas, viewport, onMove, onZoom, onShowAll, onPoint
       ref={canvas}
       tabIndex={0}
       role="application"
-      aria-label="Terrain map. Arrow keys move, plus and minus zoom, 0 shows all."
+      aria-label={`Terrain map. Arrow keys move, plus and minus zoom, 0 shows all.${onPick ? ' Enter takes the place in the middle.' : ''}`}
       className="absolute inset-0 w-full h-full touch-none cursor-crosshair"
       onPointerDown={(e) => {
         if (!viewport || e.button !== 0) return;
@@ -68,8 +72,10 @@ export function MapCanvas({ canvas, viewport, onMove, onZoom, onShowAll, onPoint
         if (d) onMove(moved(d.viewport, d.x - e.clientX, d.y - e.clientY));
         onPoint(e);
       }}
-      onPointerUp={() => {
+      onPointerUp={(e) => {
+        const d = drag.current;
         drag.current = null;
+        if (d && Math.hypot(d.x - e.clientX, d.y - e.clientY) < CLICK_WITHIN) onPick?.(e);
       }}
       onPointerLeave={() => onPoint(null)}
       onDoubleClick={(e) => {
@@ -83,7 +89,10 @@ export function MapCanvas({ canvas, viewport, onMove, onZoom, onShowAll, onPoint
         else if (e.key === '+' || e.key === '=') onZoom(1.5);
         else if (e.key === '-') onZoom(1 / 1.5);
         else if (e.key === '0') onShowAll();
-        else return;
+        else if (e.key === 'Enter' && onPick) {
+          const box = e.currentTarget.getBoundingClientRect();
+          onPick({ clientX: box.left + box.width / 2, clientY: box.top + box.height / 2 });
+        } else return;
         e.preventDefault();
       }}
     />

@@ -23,6 +23,8 @@ beforeAll(async () => {
       arrived: null,
       wholeFrom: null,
       facts,
+      extremes: null,
+      knownSpots: [],
       held: true,
       view: 'relief',
       overlays: { tiles: true, components: true, patches: false },

@@ -17,6 +17,7 @@ import { pointAt } from './pointer';
 import { PointerReadout } from './readout';
 import { SectionEnds } from './section-ends';
 import { useGoTo, useMapViewport } from './use-map-viewport';
+import { usePickSpot } from './use-pick-spot';
 import { extentOf, innerOf, toGroundX, toGroundY } from './viewport';
 import { Wipe } from './wipe';
 import { ZoomButtons } from './zoom-buttons';
@@ -56,6 +57,7 @@ export function MapView() {
   const difference = useDifferencePicture();
 
   useGoTo(goTo, plan, viewport, setViewport);
+  const pick = usePickSpot();
 
   const wiped = compare && which === 'result' ? wipe : null;
   const scene = useMemo(
@@ -86,6 +88,7 @@ export function MapView() {
           onMove={setViewport}
           onZoom={zoom}
           onShowAll={showAll}
+          onPick={pick && ((e) => pick(ground(e)))}
           onPoint={(e) => pointAt(e && ground(e))}
         />
         {view === 'difference' && !proved && (

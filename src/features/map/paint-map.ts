@@ -4,10 +4,22 @@ import type { View } from '@/core/relief';
 import type { SectionLine, Session } from '@/state';
 import { drawLayer, layerOf, type Layer } from './draw-ground';
 import type { DifferencePicture } from './difference';
-import { drawCollar, drawFurniture, drawGrid, drawSpots, drawTileNames, drawWorst } from './draw-sheet';
+import {
+  drawCollar,
+  drawExtremes,
+  drawFurniture,
+  drawGrid,
+  drawKnownSpots,
+  drawSpots,
+  drawTileNames,
+  drawWorst,
+} from './draw-sheet';
 import { OVER_GROUND, PALETTE } from '../palette';
 import type { TileCache } from './tile-cache';
 import { toScreenX, toScreenY, type Inner, type Viewport } from './viewport';
+
+/** One and the same, so that nothing is drawn anew for it. */
+const NO_SPOTS: Session['knownSpots'] = [];
 
 /** What the map shows of the session. */
 export const shownOf = (s: Session) => ({
@@ -15,6 +27,7 @@ export const shownOf = (s: Session) => ({
   arrived: s.arrived,
   wholeFrom: s.wholeFrom,
   facts: s.facts,
+  extremes: s.extremes,
   held: s.held,
   view: s.view,
   overlays: s.overlays,
@@ -22,6 +35,7 @@ export const shownOf = (s: Session) => ({
   section: s.section,
   sectionAt: s.sectionAt,
   theme: s.theme,
+  knownSpots: s.step === 'bring-in' ? s.knownSpots : NO_SPOTS,
 });
 
 /** Everything that one picture of the map depends on. */
@@ -142,6 +156,10 @@ export function paintMap(
   // names stay readable where the section passes
   if (which === 'result' && overlays.tiles) drawTileNames(ctx, plan, viewport, inner, c);
   if (which === 'result') drawSpots(ctx, plan, viewport, inner, c, shown.goTo?.spot ?? null);
+  if (which === 'source') {
+    if (shown.extremes) drawExtremes(ctx, shown.extremes, work.sourceEnds, viewport, inner, c);
+    drawKnownSpots(ctx, shown.knownSpots, viewport, inner, c);
+  }
   if (view === 'difference' && difference) drawWorst(ctx, plan, difference.worst, viewport, inner, c);
   drawFurniture(ctx, metres, viewport, inner, c);
   ctx.restore();

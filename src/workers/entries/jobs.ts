@@ -1,12 +1,13 @@
 import * as Comlink from 'comlink';
 import { ByteRing, checkpoint, LevelGridError } from '../../core/base';
-import { openHeightFile, rawPreview, type PieceResult } from '../../core/formats';
+import { rawPreview, type PieceResult } from '../../core/formats';
 import { prove } from '../../core/proof';
-import { allocateSamples, memoryRaster, StatisticsCollector, storedBytes } from '../../core/raster';
+import { allocateSamples, extremesOf, memoryRaster, StatisticsCollector, storedBytes } from '../../core/raster';
 import {
   factsOf,
   packOrHeights,
   measureGround,
+  openReading,
   PiecePool,
   run,
   zipOf,
@@ -48,10 +49,10 @@ function counted(id: string): CountedSource {
 }
 
 const worker: JobWorker = {
-  open: (id, blob, name, raw, onHeader, stop, report) =>
+  open: (id, blob, name, reading, onHeader, stop, report) =>
     outcome('reading the file', async (): Promise<HeldSource> => {
       const job = jobOf(stop, report);
-      const opened = await openHeightFile(sharedSource(blob, name), raw ?? undefined);
+      const opened = await openReading(sharedSource(blob, name), reading);
       const { info } = opened;
       const bytes = storedBytes(info);
       if (bytes > MAX_HELD_BYTES) {
@@ -74,9 +75,15 @@ const worker: JobWorker = {
         collector.add(band);
         job.report?.(band.y + band.rows, info.height);
       }
-      const facts = factsOf(name, opened, collector.result());
-      held.set(id, { facts, opened: memoryRaster(info, samples, opened.lateWarnings) });
-      return { facts, layout: opened.layout ?? null, samples };
+      const stats = collector.result();
+      const facts = factsOf(name, opened, stats);
+      // what is held has been straightened: the proof goes back to the file for what stands there
+      const { stored } = opened;
+      held.set(id, {
+        facts,
+        opened: { ...memoryRaster(info, samples, opened.lateWarnings), ...(stored ? { stored } : {}) },
+      });
+      return { facts, layout: opened.layout ?? null, extremes: extremesOf(samples, info.width, stats), samples };
     }),
 
   ground: (id, recipe, stop, report) =>

@@ -1,5 +1,5 @@
 import * as Comlink from 'comlink';
-import { calibrate, exaggerated } from '../../core/height';
+import { calibrate, exaggerated, trueCalibration } from '../../core/height';
 import type { SourceFacts, Work } from '../../core/plan';
 import { Pyramid } from '../../core/raster';
 import type { Recipe } from '../../core/recipe';
@@ -12,9 +12,10 @@ import {
   resultAt,
   resultWindow,
   sourceWindow,
+  type MapPoint,
   type MapSource,
 } from '../../core/view';
-import type { TilePixels, ViewWorker } from '../protocol';
+import type { Readout, TilePixels, ViewWorker } from '../protocol';
 
 interface Held {
   readonly facts: SourceFacts;
@@ -38,6 +39,20 @@ function mapSource(id: string, recipe: Recipe, work: Work): MapSource | null {
     unit,
     offset,
   };
+}
+
+/** The sample of a source nearest to a place. */
+function sampleAt(id: string, recipe: Recipe, at: MapPoint): Readout['sample'] {
+  const source = held.get(id);
+  const whole = source?.pyramid.levels[0];
+  if (!source || !whole) return null;
+  const column = Math.round(at.x);
+  const row = Math.round(at.y);
+  if (column < 0 || row < 0 || column >= whole.width || row >= whole.height) return null;
+  const stored = whole.samples[row * whole.width + column] as number;
+  if (!Number.isFinite(stored)) return null;
+  const { unit, offset } = trueCalibration(recipe.source.heights, source.facts.info);
+  return { column, row, stored, elevation: offset + unit * stored };
 }
 
 /** Samples along the longer side of what is kept of a source: as many as the map has pixels on most screens. */
@@ -100,7 +115,11 @@ const worker: ViewWorker = {
     const source = mapSource(id, recipe, work);
     if (!source) return null;
     const result = resultAt(source, recipe, work, at);
-    return { source: elevationAt(source, 0, at.x, at.y), result: Number.isNaN(result) ? null : result };
+    return {
+      source: elevationAt(source, 0, at.x, at.y),
+      result: Number.isNaN(result) ? null : result,
+      sample: sampleAt(id, recipe, at),
+    };
   },
 
   overview: (id) => {

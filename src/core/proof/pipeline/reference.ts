@@ -1,10 +1,9 @@
 import { checkpoint, partOf, type ByteSource, type JobContext, type LevelGridError } from '../../base';
-import type { OpenedFile, RawLayout } from '../../formats';
 import { quantise, type QuantiseTally } from '../../height';
 import { plan } from '../../plan';
 import { heightsOf } from '../../raster';
-import type { Recipe } from '../../recipe';
-import { countSource, fittedGround, measureGround, type CountedSource } from '../../run';
+import type { Recipe, SourceReading } from '../../recipe';
+import { countSource, fittedGround, measureGround, type CountedSource, type ReadRaster } from '../../run';
 import type { ErrorFigures, ErrorMap } from '../error-meter';
 import { GroundErrorMeter } from './ground-error';
 
@@ -16,16 +15,16 @@ import { GroundErrorMeter } from './ground-error';
 /** The source, opened. */
 export interface Reference {
   readonly file: string;
-  readonly opened: OpenedFile;
+  readonly opened: ReadRaster;
   readonly counted: CountedSource;
 }
 
 export async function openReference(
   reference: ByteSource | CountedSource,
-  raw: RawLayout | undefined,
+  reading: SourceReading,
   job?: JobContext,
 ): Promise<Reference> {
-  const counted = 'facts' in reference ? reference : await countSource(reference, raw, job);
+  const counted = 'facts' in reference ? reference : await countSource(reference, reading, job);
   return { file: counted.facts.file, opened: counted.opened, counted };
 }
 

@@ -33,6 +33,30 @@ export interface ExpectedHeights {
   readonly voids: number | null;
 }
 
+/** Metres of the units that heights come in. */
+const UNITS = { metre: 1, decimetre: 0.1, centimetre: 0.01, foot: 0.3048, 'us-survey-foot': 1200 / 3937 };
+
+/** What a stored value stands for in true metres, offset + unit · value, and whether stored values are codes. */
+function sourceHeights(
+  given: Recipe['source']['heights'],
+  whole: boolean,
+  top: number,
+): { unit: number; offset: number; codes: boolean } {
+  // a stretch s lays an elevation e at low + s · (e − low)
+  const s = given.stretch ?? 1;
+  const half = whole && 'truncated' in given && given.truncated === true ? 0.5 : 0;
+  switch (given.as) {
+    case 'elevations':
+      return { unit: UNITS[given.unit ?? 'metre'] / s, offset: 0, codes: whole };
+    case 'step':
+      return { unit: given.step / s, offset: given.base + (half * given.step) / s, codes: whole };
+    case 'ends': {
+      const rise = (given.high - given.low) / s;
+      return { unit: rise / top, offset: given.low + (half * rise) / top, codes: true };
+    }
+  }
+}
+
 export function expectedHeights(recipe: Recipe, facts: HeightFacts): ExpectedHeights {
   const { source, fit, height } = recipe;
   const k = fit.worldScale;
@@ -40,10 +64,11 @@ export function expectedHeights(recipe: Recipe, facts: HeightFacts): ExpectedHei
   const bits = facts.bitDepth;
   const top = facts.sampleType === 'float' ? 1 : facts.sampleType === 'int' ? 2 ** (bits - 1) - 1 : 2 ** bits - 1;
   const bottom = facts.sampleType === 'int' ? -(2 ** (bits - 1)) : 0;
-  const calibrated = source.low !== undefined && source.high !== undefined;
+  const given = sourceHeights(source.heights, facts.sampleType !== 'float', top);
+  const calibrated = given.codes;
   // true elevations, shrunk with the world
-  const trueUnit = k * (calibrated ? ((source.high ?? 0) - (source.low ?? 0)) / top : 1);
-  const trueOffset = k * (calibrated ? (source.low ?? 0) : 0);
+  const trueUnit = k * given.unit;
+  const trueOffset = k * given.offset;
   const ofStored = (value: number): number => trueOffset + trueUnit * value;
 
   let from = 0;
