@@ -1,8 +1,8 @@
 import path from 'node:path';
-import { checkpoint, formatShort, LevelGridError, memorySource, type ByteSource } from '../core/base';
+import { checkpoint, formatShort, LevelGridError, type ByteSource } from '../core/base';
 import { openHeightFile } from '../core/formats';
 import { georeferenceWarnings, groundSpacing, metresOfHeight, type RasterWarning } from '../core/raster';
-import { heightsOfZip } from '../core/run';
+import { archivedSources, heightsOfZip } from '../core/run';
 import { DiskFolder } from '../io/node';
 import { onExit } from './signals';
 import { fromCaller, heightSource, isZip } from './files';
@@ -70,9 +70,9 @@ export async function bringInCommand(
 /** A height file of an archive, by its path inside; where it holds only one, that one. Any other file is itself. */
 async function memberOf(source: ByteSource, member: string | undefined): Promise<ByteSource> {
   if (!(await isZip(source))) return source;
-  const { files } = heightsOfZip(await source.read(0, source.size), source.name, member);
-  const [first, second] = files;
-  if (first && !second) return memorySource(path.posix.basename(first[0]), first[1]);
+  const files = archivedSources(heightsOfZip(await source.read(0, source.size), source.name, member));
+  const [first, second] = files.values();
+  if (first && !second) return first;
   throw new LevelGridError('usage', {
     file: source.name,
     found: `${files.size} height files in the archive`,

@@ -3,7 +3,6 @@ import {
   formatNumber,
   formatShort,
   LevelGridError,
-  memorySource,
   oneLine,
   type ByteSource,
   type ErrorRecord,
@@ -17,7 +16,7 @@ import {
   type RawLayout,
 } from '../core/formats';
 import { groundSpacing, type RasterInfo, type RasterWarning, type SourceStatistics } from '../core/raster';
-import { countSource, factsOf, heightsOfZip } from '../core/run';
+import { archivedSources, countSource, factsOf, heightsOfZip } from '../core/run';
 import { fromCaller, heightSource, isZip } from './files';
 import { errorText, table, withProgress, type CommandResult } from './output';
 import path from 'node:path';
@@ -100,12 +99,11 @@ async function inspectFile(file: string, asked: Asked, verbose: boolean): Promis
   try {
     const source = await heightSource(fromCaller(file));
     if (!(await isZip(source))) return await inspectSource(source, name, asked, verbose);
-    const { files, refused } = heightsOfZip(await source.read(0, source.size), name);
+    const archive = heightsOfZip(await source.read(0, source.size), name);
     const members: (Entry | Failed)[] = [];
-    for (const [member, bytes] of files) {
-      members.push(await inspectSource(memorySource(path.posix.basename(member), bytes), member, asked, verbose));
-    }
-    const warnings = refused.map((n) => ({
+    for (const [member, inside] of archivedSources(archive))
+      members.push(await inspectSource(inside, member, asked, verbose));
+    const warnings = archive.refused.map((n) => ({
       code: 'structure',
       message: `"${n}" leads out of the archive: it is left alone.`,
     }));

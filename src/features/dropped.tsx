@@ -1,8 +1,17 @@
 'use client';
 import { formatShort } from '@/core/base';
-import { HEIGHT_ENDINGS } from '@/core/formats';
 import { targetById } from '@/core/targets';
-import { adoptDropped, leaveDropped, projectName, typeIntoDropped, useRecipe, useSession, type Dropped } from '@/state';
+import {
+  adoptDropped,
+  heightsAmong,
+  leaveDropped,
+  SOURCE_ENDINGS,
+  projectName,
+  typeIntoDropped,
+  useRecipe,
+  useSession,
+  type Dropped,
+} from '@/state';
 import { Button, FileButton, Mark } from '@/ui';
 import { Group, Hint } from './bench/parts';
 import { saidText } from './row-words';
@@ -39,8 +48,12 @@ function SourceWanted({ dropped }: { dropped: Dropped }) {
         <FileButton
           kind="solid"
           label="Source of the pack"
-          accept={HEIGHT_ENDINGS}
-          onFiles={([file]) => file && void adoptDropped(file, file.name)}
+          accept={SOURCE_ENDINGS}
+          multiple
+          onFiles={(files) => {
+            const file = heightsAmong(files);
+            if (file) void adoptDropped(file, file.name);
+          }}
         >
           Choose the source…
         </FileButton>

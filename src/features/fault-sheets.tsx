@@ -1,8 +1,8 @@
 'use client';
 import { useEffect, useState } from 'react';
 import { formatNumber } from '@/core/base';
-import { HEIGHT_ENDINGS, type RawLayout } from '@/core/formats';
-import { adopt, patchSession, readAsRaw, useSession } from '@/state';
+import type { RawLayout } from '@/core/formats';
+import { adopt, heightsAmong, patchSession, readAsRaw, SOURCE_ENDINGS, useSession } from '@/state';
 import { Button, FileButton, Sheet } from '@/ui';
 import { firstLayout, LayoutFields } from './bench/headerless-panel';
 import { isTyping } from './page-keys';
@@ -85,8 +85,9 @@ export function OrphanSheet() {
         <FileButton
           kind={other ? 'line' : 'solid'}
           label="Source of the project"
-          accept={HEIGHT_ENDINGS}
-          onFiles={([file]) => file && void adopt(file)}
+          multiple
+          accept={SOURCE_ENDINGS}
+          onFiles={(files) => void adopt(heightsAmong(files))}
         >
           Choose the file…
         </FileButton>

@@ -1,6 +1,6 @@
 import { LevelGridError } from '../core/base';
 import { renamed } from '../core/edits';
-import { HEIGHT_ENDINGS, isHeightName } from '../core/formats';
+import { isHeightName } from '../core/formats';
 import { sourceReading } from '../core/recipe';
 import { readDocument, readPack, type PackDocuments } from '../core/run';
 import { asJob } from './jobs';
@@ -9,10 +9,11 @@ import { provePack, recipeKey } from './packing';
 import { bringInAll, editedElsewhere } from './projects';
 import { useRecipe } from './recipe-store';
 import { patchSession, stopLookingAt, useSession, type Dropped } from './session';
+import { SOURCE_ENDINGS, together } from './together';
 import { showError, workers } from './workers';
 
 /** Endings of everything that can be brought in: height files, and what Level Grid has written. */
-export const OPENABLE_ENDINGS: readonly string[] = [...HEIGHT_ENDINGS, '.json', '.zip'];
+export const OPENABLE_ENDINGS: readonly string[] = [...SOURCE_ENDINGS, '.json', '.zip'];
 
 const DOCUMENTS = ['import.json', 'recipe.json'];
 const ends = (ending: string) => (file: File) => file.name.toLowerCase().endsWith(ending);
@@ -21,7 +22,8 @@ const ends = (ending: string) => (file: File) => file.name.toLowerCase().endsWit
  * Takes whatever files were dropped or chosen: height files become projects; a recipe, an import page or a pack (zipped
  * or not) opens with the source that lies beside it, or waits for one.
  */
-export async function takeFiles(files: readonly File[]): Promise<void> {
+export async function takeFiles(given: readonly File[]): Promise<void> {
+  const files = together(given);
   const zips = files.filter(ends('.zip'));
   const documents = files.filter(ends('.json'));
   const known = documents.filter((f) => DOCUMENTS.includes(f.name));
@@ -59,7 +61,7 @@ async function takeDocument(file: File, files: readonly File[]): Promise<void> {
 async function takeZip(zip: File, files: readonly File[]): Promise<void> {
   const inside = await workers().unzip(zip, zip.name).done;
   if (DOCUMENTS.some((n) => inside.has(n))) await takeFilesOfPack(zip.name, inside, files);
-  else await bringInAll([...inside].map(([name, blob]) => new File([blob], name.split('/').pop() ?? name)));
+  else await bringInAll(together([...inside].map(([name, blob]) => new File([blob], name.split('/').pop() ?? name))));
 }
 
 async function takePack(files: readonly File[], [document]: readonly File[]): Promise<void> {

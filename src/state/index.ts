@@ -16,6 +16,7 @@ export {
   rereadThrough,
   setKeeps,
 } from './projects';
+export { heightsAmong, SOURCE_ENDINGS } from './together';
 export { unkeptText } from './keeping';
 export * from './recipe-store';
 export * from './session';

@@ -212,7 +212,8 @@ export function followHistory(to: number, takeBack: () => void): void {
 }
 
 /** Another file in the place of the source. Every choice stays; of another size, the ground keeps its extent. */
-export async function replaceSource(file: File): Promise<void> {
+export async function replaceSource(file: File | null): Promise<void> {
+  if (!file) return;
   const { facts } = useSession.getState();
   const { recipe } = useRecipe.getState();
   if (!facts || !recipe) return;
@@ -306,9 +307,9 @@ function openKept(
  * Gives a project that has lost its source a file again. Another file than the one it had is taken only when that is
  * asked for.
  */
-export async function adopt(file: File, whatever = false): Promise<void> {
+export async function adopt(file: File | null, whatever = false): Promise<void> {
   const { orphan } = useSession.getState();
-  if (!orphan) return;
+  if (!orphan || !file) return;
   const { project } = orphan;
   try {
     const same = project.source === null || (await fingerprintOf(file)) === project.source.print;

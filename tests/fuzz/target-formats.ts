@@ -1,6 +1,6 @@
-import { memorySource, type LevelGridError } from '../../src/core/base';
-import { openHeightFile } from '../../src/core/formats';
-import { countSource } from '../../src/core/run';
+import { concatBytes, memorySource, type LevelGridError } from '../../src/core/base';
+import { bundleHead } from '../../src/core/formats';
+import { countSource, openReading } from '../../src/core/run';
 import { writeExr } from '../helpers/write-exr';
 import { writeTiff } from '../helpers/write-tiff';
 import type { Chance } from './chance';
@@ -102,7 +102,44 @@ function portable(chance: Chance, width: number, height: number): Omit<Input, 'n
   return { bytes, truth: float ? ground : code };
 }
 
-const KINDS = { 'tarn.tif': tiff, 'tarn.exr': exr, 'tarn.asc': text, 'tarn.pfm': portable } as const;
+function grid(chance: Chance, width: number, height: number): Omit<Input, 'name'> {
+  const layout = chance.one(['BIL', 'BIP', 'BSQ'] as const);
+  const bands = chance.whole(1, 3);
+  const little = chance.in(2);
+  const skip = chance.one([0, 0, 16]);
+  const heights = new Uint8Array(skip + width * height * bands * 2);
+  const view = new DataView(heights.buffer, skip);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const at = { BIL: y * bands * width + x, BIP: (y * width + x) * bands, BSQ: y * width + x }[layout];
+      view.setUint16(at * 2, code(x, y), little);
+    }
+  const lines = [
+    `NROWS ${height}`,
+    `NCOLS ${width}`,
+    `NBANDS ${bands}`,
+    'NBITS 16',
+    'PIXELTYPE UNSIGNEDINT',
+    `BYTEORDER ${little ? 'I' : 'M'}`,
+    `LAYOUT ${layout}`,
+    `SKIPBYTES ${skip}`,
+    ...(chance.in(2) ? ['XDIM 2', 'YDIM 2', 'ULXMAP 0', 'ULYMAP 9'] : []),
+  ];
+  const header = new TextEncoder().encode(lines.join(chance.one(['\n', '\r\n'])));
+  const parts = [
+    { name: 'tarn.bil', size: heights.length },
+    { name: 'tarn.hdr', size: header.length },
+  ];
+  return { bytes: concatBytes([bundleHead(parts), heights, header]), truth: code };
+}
+
+const KINDS = {
+  'tarn.tif': tiff,
+  'tarn.exr': exr,
+  'tarn.asc': text,
+  'tarn.pfm': portable,
+  'tarn.bil': grid,
+} as const;
 
 function anyFile(chance: Chance): Input {
   const name = chance.one(Object.keys(KINDS) as (keyof typeof KINDS)[]);
@@ -132,7 +169,7 @@ export const formats: Target<Input> = {
   async check({ name, bytes, truth }, count) {
     try {
       const source = memorySource(name, bytes);
-      const opened = await openHeightFile(source);
+      const opened = await openReading(source, {});
       const { width, height } = opened.info;
       if (width * height > MOST_SAMPLES) {
         count('large, opened only');

@@ -40,6 +40,12 @@ const codeBytes = (big: boolean): Buffer => {
   codes.forEach((v, i) => (big ? out.writeUInt16BE(v, i * 2) : out.writeUInt16LE(v, i * 2)));
   return out;
 };
+/** Each sample of 16 bits, and another band behind it. */
+const twice = (bytes: Buffer): Buffer => {
+  const out = Buffer.alloc(bytes.length * 2, 0x55);
+  for (let i = 0; i < bytes.length; i += 2) bytes.copy(out, 2 * i, i, i + 2);
+  return out;
+};
 const southFirst = Float32Array.from(
   { length: N },
   (_, i) => metres[(HEIGHT - 1 - Math.floor(i / WIDTH)) * WIDTH + (i % WIDTH)]!,
@@ -63,6 +69,7 @@ const FLOATS: Readonly<Record<string, () => Buffer>> = {
   'y.exr': () => exr('ZIP', 'Y'),
   'height.exr': () => exr('PIZ', 'ground.height'),
   'f.pfm': () => Buffer.concat([Buffer.from(`Pf\n${WIDTH} ${HEIGHT}\n-1.0\n`), floatBytes(southFirst, true)]),
+  'f.flt': () => floatBytes(metres, false),
   'f.asc': () =>
     Buffer.from(
       `ncols ${WIDTH}\nnrows ${HEIGHT}\nxllcorner 0\nyllcorner 0\ncellsize 2.5\n` +
@@ -73,12 +80,20 @@ const CODES: Readonly<Record<string, () => Buffer>> = {
   'c.raw': () => codeBytes(false),
   'c.tif': () => tiff('uint', 16, { compression: 8, predictor: 2, rowsPerStrip: 16 }),
   'c-packbits.tif': () => tiff('uint', 16, { compression: 32773, little: false }),
+  'c.bip': () => Buffer.concat([Buffer.alloc(64), twice(codeBytes(false))]),
   'c.pgm': () => Buffer.concat([Buffer.from(`P5\n${WIDTH} ${HEIGHT}\n65535\n`), codeBytes(true)]),
+};
+
+/** What lies beside a file of the same stem. */
+const BESIDE: Readonly<Record<string, string>> = {
+  'f.hdr': `ncols ${WIDTH}\nnrows ${HEIGHT}\ncellsize 2.5\nbyteorder MSBFIRST\n`,
+  'C.HDR': `NROWS ${HEIGHT}\r\nNCOLS ${WIDTH}\r\nNBANDS 2\r\nNBITS 16\r\nPIXELTYPE UNSIGNEDINT\r\nSKIPBYTES 64\r\n`,
 };
 
 beforeAll(async () => {
   folder = mkdtempSync(path.join(os.tmpdir(), 'level-grid-formats-'));
   for (const [name, make] of Object.entries({ ...FLOATS, ...CODES })) writeFileSync(path.join(folder, name), make());
+  for (const [name, words] of Object.entries(BESIDE)) writeFileSync(path.join(folder, name), words);
   const png = await pngSource(codes, WIDTH);
   writeFileSync(path.join(folder, 'c.png'), await png.read(0, png.size));
 });

@@ -13,6 +13,8 @@ export interface ByteSource {
   stream?(offset: number): AsyncGenerator<Uint8Array, void, undefined>;
   /** Throws `source-changed` where the bytes are no longer those that were there when the source was opened. */
   unchanged?(): Promise<void>;
+  /** A file that lies beside this one, by its base name (upper or lower case); null where there is none. */
+  beside?(name: string): Promise<ByteSource | null>;
   /** Another thread that can read the same bytes, so that two share the work; for sources of `LEAST_FOR_THREAD` bytes. */
   readonly thread?: SourceThread;
 }
@@ -83,6 +85,12 @@ export function memorySource(name: string, bytes: Uint8Array): ByteSource {
     size: bytes.length,
     read: async (offset, length) => bytes.subarray(offset, Math.min(bytes.length, offset + length)),
   };
+}
+
+/** The same sources, each of which knows the others as files that lie beside it. */
+export function sideBySide(sources: readonly ByteSource[]): ByteSource[] {
+  const byName = new Map(sources.map((s) => [s.name.toLowerCase(), s]));
+  return sources.map((s) => ({ ...s, beside: async (name) => byName.get(name.toLowerCase()) ?? null }));
 }
 
 /** A folder in memory, for packs that are zipped, proved or tested without a disk. */

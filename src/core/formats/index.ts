@@ -1,5 +1,7 @@
 export { FORMATS, formatName, HEIGHT_ENDINGS, isHeightName, openHeightFile, type OpenedFile } from './registry';
 export type { HeightFormat } from './format';
+export { bundleHead, partsOf } from './bundle';
+export { COMPANION_ENDINGS, goesWith, isCompanion } from './companions';
 export {
   PngWriter,
   crc32,

@@ -1,6 +1,7 @@
 import { asLevelGridError, LevelGridError, type ByteSource } from '../base';
 import type { OpenRaster } from '../raster';
 import { ascFormat } from './asc/read';
+import { bilFormat } from './bil/read';
 import { exrFormat } from './exr/read';
 import { HEAD_BYTES, type FirstLook, type HeightFormat } from './format';
 import { hgtFormat } from './hgt/read';
@@ -23,6 +24,7 @@ export const FORMATS: readonly HeightFormat[] = [
   netpbmFormat,
   ascFormat,
   hgtFormat,
+  bilFormat,
   rawFormat,
 ];
 

@@ -42,6 +42,8 @@ export interface SourceFacts {
   /** Base name of the file. */
   readonly file: string;
   readonly info: RasterInfo;
+  /** All files that it was read from, where there are several; the first holds the heights. */
+  readonly files?: readonly { readonly name: string; readonly size: number }[];
   readonly warnings: readonly RasterWarning[];
   /** Null while they are still being counted: the plan is then provisional. */
   readonly stats: SourceStatistics | null;

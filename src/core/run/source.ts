@@ -1,5 +1,5 @@
 import { checkpoint, type ByteSource, type JobContext } from '../base';
-import { openHeightFile, type OpenedFile } from '../formats';
+import { isCompanion, openHeightFile, partsOf, type OpenedFile } from '../formats';
 import {
   georeferenceWarnings,
   sourceStatistics,
@@ -20,14 +20,23 @@ export interface CountedSource {
   readonly unchanged?: () => Promise<void>;
 }
 
-/** Opens a height file as the recipe reads it. */
+/** A raster as it is read. */
+export type ReadRaster = OpenedFile & {
+  /** The file without what reading has undone, where that is something else. */
+  readonly stored?: OpenRaster;
+  /** The files it was read from, where it was not one alone. */
+  readonly files?: readonly { readonly name: string; readonly size: number }[];
+};
+
+/** Opens a source as the recipe reads it: the file that holds the heights, of several that were brought in together. */
 export async function openReading(source: ByteSource, { raw, curve }: SourceReading): Promise<ReadRaster> {
-  const stored = await openHeightFile(source, raw);
+  const parts = await partsOf(source);
+  const main = parts.find((p) => !isCompanion(p.name)) ?? source;
+  const opened = await openHeightFile(main, raw);
+  const stored: ReadRaster =
+    parts.length > 1 ? { ...opened, files: parts.map(({ name, size }) => ({ name, size })) } : opened;
   return curve === undefined ? stored : { ...stored, ...straightened(stored, curve), stored };
 }
-
-/** A raster as it is read; `stored` is the file without what reading has undone, where that is something else. */
-export type ReadRaster = OpenedFile & { readonly stored?: OpenRaster };
 
 /** Opens a height file and counts its samples in one pass. */
 export async function countSource(
@@ -41,7 +50,7 @@ export async function countSource(
   return { opened, facts, ...(source.unchanged ? { unchanged: () => source.unchanged?.() ?? Promise.resolve() } : {}) };
 }
 
-export function factsOf(file: string, opened: OpenedFile, stats: SourceFacts['stats']): SourceFacts {
+export function factsOf(file: string, opened: ReadRaster, stats: SourceFacts['stats']): SourceFacts {
   const { info, lateWarnings } = opened;
   const warnings = [
     ...info.warnings,
@@ -54,6 +63,7 @@ export function factsOf(file: string, opened: OpenedFile, stats: SourceFacts['st
     info,
     warnings,
     stats,
+    ...(opened.files ? { files: opened.files } : {}),
     ...(opened.layout ? { raw: opened.layout } : {}),
     ...(opened.guess ? { guess: opened.guess } : {}),
   };

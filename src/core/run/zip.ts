@@ -1,7 +1,7 @@
 import { makeZip } from 'client-zip';
 import { unzipSync } from 'fflate';
-import { formatBytes, LevelGridError, piecesOf, type ByteSource } from '../base';
-import { isHeightName } from '../formats';
+import { formatBytes, LevelGridError, memorySource, piecesOf, sideBySide, type ByteSource } from '../base';
+import { isCompanion, isHeightName } from '../formats';
 
 /** Every entry bears this local time, so that the same files give the same zip on any day and in any zone. */
 const FIXED_TIME = new Date(2020, 0, 1);
@@ -34,7 +34,31 @@ const staysInside = (name: string): boolean => !/^([/\\]|[A-Za-z]:)/.test(name) 
 /** The height files of an archive, by their paths inside it, and the names that lead outside of it. */
 export interface ArchivedHeights {
   readonly files: ReadonlyMap<string, Uint8Array>;
+  /** What lies beside them and says something about them. */
+  readonly companions: ReadonlyMap<string, Uint8Array>;
   readonly refused: readonly string[];
+}
+
+const folderOf = (path: string): string => path.slice(0, path.lastIndexOf('/') + 1);
+
+/** The height files of an archive as sources, by their paths; each knows what lies in its folder. */
+export function archivedSources({ files, companions }: ArchivedHeights): Map<string, ByteSource> {
+  const folders = new Map<string, [path: string, bytes: Uint8Array][]>();
+  for (const entry of [...files, ...companions]) {
+    const folder = folderOf(entry[0]);
+    const there = folders.get(folder);
+    if (there) there.push(entry);
+    else folders.set(folder, [entry]);
+  }
+  const found = new Map<string, ByteSource>();
+  for (const [folder, entries] of folders) {
+    const sources = sideBySide(entries.map(([path, bytes]) => memorySource(path.slice(folder.length), bytes)));
+    entries.forEach(([path], i) => {
+      const source = sources[i];
+      if (source && files.has(path)) found.set(path, source);
+    });
+  }
+  return found;
 }
 
 /** Unpacks the height files of a zip; `only`: the one of that path. Throws `too-large`, `corrupt` and `not-found`. */
@@ -61,7 +85,13 @@ export function heightsOfZip(bytes: Uint8Array, name: string, only?: string): Ar
         only === undefined ? 'one at least' : heights.filter(staysInside).slice(0, 6).join(', ') || 'one at least',
       remedy: 'Look into the archive: the heights may go by another ending.',
     });
-  return { files: new Map(Object.entries(read(bytes, name, (e) => wanted.has(e.name)))), refused };
+  const beside = new Set(names.filter((n) => isCompanion(n) && staysInside(n)));
+  const found = Object.entries(read(bytes, name, (e) => wanted.has(e.name) || beside.has(e.name)));
+  return {
+    files: new Map(found.filter(([n]) => wanted.has(n))),
+    companions: new Map(found.filter(([n]) => beside.has(n))),
+    refused,
+  };
 }
 
 /** Names of everything in a zip, which is refused where it would unpack to too much. */
@@ -112,7 +142,8 @@ export function packOrHeights(bytes: Uint8Array, name: string): ReadonlyMap<stri
     return filesOfZip(bytes, name);
   } catch (reason) {
     if (!(reason instanceof LevelGridError && reason.code === 'pack-document')) throw reason;
-    return heightsOfZip(bytes, name).files;
+    const { files, companions } = heightsOfZip(bytes, name);
+    return new Map([...files, ...companions]);
   }
 }
 

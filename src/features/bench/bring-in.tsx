@@ -2,8 +2,7 @@
 import { useEffect, useState } from 'react';
 import { formatLength, formatShort } from '@/core/base';
 import { withSpacing } from '@/core/edits';
-import { HEIGHT_ENDINGS } from '@/core/formats';
-import { editRecipe, goToStep, patchSession, replaceSource, useSession } from '@/state';
+import { editRecipe, goToStep, heightsAmong, patchSession, replaceSource, SOURCE_ENDINGS, useSession } from '@/state';
 import { askNext, Button, FileButton, Fold, Mark, NumberField, Segmented } from '@/ui';
 import { useCurrentRecipe } from '../hooks';
 import { Calibration } from './calibration';
@@ -132,8 +131,9 @@ export function BringIn() {
         <div>
           <FileButton
             label="Replacing heightmap"
-            accept={HEIGHT_ENDINGS}
-            onFiles={([file]) => file && void replaceSource(file)}
+            multiple
+            accept={SOURCE_ENDINGS}
+            onFiles={(files) => void replaceSource(heightsAmong(files))}
           >
             Replace the source…
           </FileButton>

@@ -1,4 +1,4 @@
-import { open, stat } from 'node:fs/promises';
+import { open, readdir, stat } from 'node:fs/promises';
 import type { BigIntStats } from 'node:fs';
 import path from 'node:path';
 import { LEAST_FOR_THREAD, LevelGridError, type ByteSource, type SourceThread } from '../../core/base';
@@ -51,6 +51,12 @@ export async function fileSource(file: string, thread?: (file: string) => Source
     name,
     size,
     unchanged: async () => check(await stat(file, { bigint: true }).catch(() => null)),
+    async beside(wanted) {
+      const folder = path.dirname(file);
+      const names = await readdir(folder).catch(() => []);
+      const found = names.find((n) => n === wanted) ?? names.find((n) => n.toLowerCase() === wanted.toLowerCase());
+      return found === undefined ? null : fileSource(path.join(folder, found));
+    },
     ...(thread && size >= LEAST_FOR_THREAD ? { thread: thread(file) } : {}),
     async read(offset, length) {
       const wanted = Math.max(0, Math.min(length, size - offset));

@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink';
 import { ByteRing, checkpoint, LevelGridError } from '../../core/base';
-import { rawPreview, type PieceResult } from '../../core/formats';
+import { partsOf, rawPreview, type PieceResult } from '../../core/formats';
 import { prove } from '../../core/proof';
 import { allocateSamples, extremesOf, memoryRaster, StatisticsCollector, storedBytes } from '../../core/raster';
 import {
@@ -99,9 +99,10 @@ const worker: JobWorker = {
     }),
 
   previews: (blob, layouts, side) =>
-    outcome('looking at the file', () =>
-      Promise.all(layouts.map((layout) => rawPreview(blobSource(blob, 'preview'), layout, side))),
-    ),
+    outcome('looking at the file', async () => {
+      const [heights = blobSource(blob, 'preview')] = await partsOf(blobSource(blob, 'preview'));
+      return Promise.all(layouts.map((layout) => rawPreview(heights, layout, side)));
+    }),
 
   zip: (files) =>
     outcome('writing the zip', async () =>

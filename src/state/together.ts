@@ -1,0 +1,37 @@
+import { bundleHead, COMPANION_ENDINGS, goesWith, HEIGHT_ENDINGS, isCompanion, isHeightName } from '../core/formats';
+
+/** Endings of height files and of what may lie beside them. */
+export const SOURCE_ENDINGS: readonly string[] = [...HEIGHT_ENDINGS, ...COMPANION_ENDINGS.map((e) => `.${e}`)];
+
+/** The folder that a dropped file lies in; empty where it came alone. */
+const folderOf = (file: File): string => file.webkitRelativePath.replace(/[^/]*$/, '');
+
+/** Files that belong together, as one under the name of the first. */
+function bundled(heights: File, companions: readonly File[]): File {
+  // always in the same order, so that the same files are the same bytes
+  const files = [heights, ...[...companions].sort((a, b) => (a.name < b.name ? -1 : 1))];
+  return new File([bundleHead(files), ...files], heights.name, { lastModified: heights.lastModified });
+}
+
+/** The first height file among these, with what belongs to it. */
+export const heightsAmong = (files: readonly File[]): File | null =>
+  together(files).find((f) => !isCompanion(f.name)) ?? null;
+
+/**
+ * Height files with what lies beside them and says something of them (headers, coordinate systems), each as one. Other
+ * files, and companions of nothing, stay as they are.
+ */
+export function together(files: readonly File[]): File[] {
+  const companions = files.filter((f) => isCompanion(f.name));
+  if (companions.length === 0) return [...files];
+  const taken = new Set<File>();
+  const out = files
+    .filter((f) => !companions.includes(f))
+    .map((file) => {
+      if (!isHeightName(file.name)) return file;
+      const own = companions.filter((c) => folderOf(c) === folderOf(file) && goesWith(c.name, file.name));
+      own.forEach((c) => taken.add(c));
+      return own.length > 0 ? bundled(file, own) : file;
+    });
+  return [...out, ...companions.filter((c) => !taken.has(c))];
+}
