@@ -257,4 +257,9 @@ const short = (value: number | null): string => (value === null ? '–' : format
 
 /** The next-best readings, as they are given to --raw. */
 const nextReadings = (next: readonly RawLayout[]): string[] =>
-  next.slice(0, 3).map((l) => `  or ${layoutText(l)}: --raw ${l.width},${l.height},${l.type},${l.byteOrder}`);
+  next
+    .slice(0, 3)
+    .map(
+      (l) =>
+        `  or ${layoutText(l)}: --raw ${[l.width, l.height, l.type, l.byteOrder, ...(l.skip > 0 ? [l.skip] : [])].join(',')}`,
+    );

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { memorySource, MemoryFolder } from '../../base';
 import { openHeightFile, parseRawLayout, RawWriter } from '..';
-import { guessRaw } from './guess';
+import { guessRaw, SURE_LEAD } from './guess';
+import { rawBytesOf } from './layout';
 import { faultOf, hills, rawBytes } from '../../../../tests/helpers/rasters';
 
 async function samplesOf(bytes: Uint8Array, layout?: string): Promise<number[]> {
@@ -71,7 +72,30 @@ describe('guessing a headerless file', () => {
     expect(layout).toEqual({ width: w, height: h, type, byteOrder: order, skip: 0 });
     expect(lead).toBeGreaterThan(0.2);
     expect(lead).toBeLessThanOrEqual(1);
-    for (const l of next) expect(l.width * l.height * (Number(l.type.slice(1)) / 8)).toBe(bytes.length);
+    for (const l of next) expect(rawBytesOf(l)).toBe(bytes.length);
+  });
+  test.each(
+    grounds.flatMap(([what, type, of]) =>
+      (
+        [
+          [1009, 1009, 16],
+          [1081, 1081, 128],
+          [1025, 513, 16],
+        ] as const
+      ).map(([w, h, skip]) => [what, w, h, skip, type, of] as const),
+    ),
+  )('%s, %d × %d, behind a header of %d bytes', async (_, w, h, skip, type, of) => {
+    const header = Uint8Array.from({ length: skip }, (_v, i) => (i * 37) & 255);
+    const bytes = Buffer.concat([header, written(type, Float64Array.from(hills(w, h), of), true)]);
+    const { layout, lead } = await guessRaw(memorySource('t.raw', bytes));
+    expect(layout).toEqual({ width: w, height: h, type, byteOrder: 'little', skip });
+    expect(lead).toBeGreaterThan(0.2);
+  });
+  test('a width that is not among those that fit is no sure guess', async () => {
+    // a header of 50 bytes is none that is tried
+    const bytes = Buffer.concat([Buffer.alloc(50), written('u16', Float64Array.from(hills(700, 500)), true)]);
+    const guess = await guessRaw(memorySource('t.raw', bytes)).catch(() => null);
+    expect(guess?.lead ?? 0).toBeLessThan(SURE_LEAD);
   });
   test('noise is a question: the lead is small, and the opened file says so with what confirms it', async () => {
     let state = 1;
