@@ -1,8 +1,7 @@
 import path from 'node:path';
 import { checkpoint, formatShort, LevelGridError, type ByteSource } from '../core/base';
-import { openHeightFile } from '../core/formats';
 import { georeferenceWarnings, groundSpacing, metresOfHeight, type RasterWarning } from '../core/raster';
-import { archivedSources, heightsOfZip } from '../core/run';
+import { archivedSources, heightsOfZip, openReading } from '../core/run';
 import { DiskFolder } from '../io/node';
 import { onExit } from './signals';
 import { fromCaller, heightSource, isZip } from './files';
@@ -14,10 +13,10 @@ import { withProgress, type CommandResult } from './output';
  */
 export async function bringInCommand(
   file: string,
-  options: { out: string; spacing?: string; asIs?: boolean; member?: string },
+  options: { out: string; spacing?: string; asIs?: boolean; member?: string; partial?: boolean },
 ): Promise<CommandResult> {
   const source = await heightSource(fromCaller(file));
-  const opened = await openHeightFile(await memberOf(source, options.member));
+  const opened = await openReading(await memberOf(source, options.member), options.partial ? { partial: true } : {});
   const { info } = opened;
   const { width, height } = info;
   const unit = options.asIs ? 1 : (metresOfHeight(info) ?? 1);

@@ -64,12 +64,21 @@ function program(done: (code: number) => void): Command {
     .option('--spacing <metres>', 'metres from sample to sample, where the file does not say it')
     .option('--member <name>', 'of a zip: the height file of this path inside')
     .option('--as-is', 'leave heights in the units of the file')
+    .option('--partial', 'rows that can’t be read become voids, instead of refusing the file')
     .option('--json', 'print one JSON document')
     .option('--verbose', 'print the cause of a failure')
     .action(
       async (
         file: string,
-        o: { out: string; spacing?: string; member?: string; asIs?: boolean; json?: boolean; verbose?: boolean },
+        o: {
+          out: string;
+          spacing?: string;
+          member?: string;
+          asIs?: boolean;
+          partial?: boolean;
+          json?: boolean;
+          verbose?: boolean;
+        },
       ) => done(await print(o, () => bringInCommand(file, o))),
     );
   root

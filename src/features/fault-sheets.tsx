@@ -2,7 +2,8 @@
 import { useEffect, useState } from 'react';
 import { formatNumber } from '@/core/base';
 import type { RawLayout } from '@/core/formats';
-import { adopt, heightsAmong, patchSession, readAsRaw, SOURCE_ENDINGS, useSession } from '@/state';
+import { DAMAGED } from '@/core/raster';
+import { adopt, heightsAmong, patchSession, readAsRaw, readWhatCanBe, SOURCE_ENDINGS, useSession } from '@/state';
 import { Button, FileButton, Sheet } from '@/ui';
 import { firstLayout, LayoutFields } from './bench/headerless-panel';
 import { isTyping } from './page-keys';
@@ -54,6 +55,9 @@ export function ErrorSheet() {
         </div>
       )}
       <div className="flex gap-2">
+        {refused && DAMAGED.has(error.code) && (
+          <Button onClick={() => void readWhatCanBe(refused)}>Keep the rows that can be read</Button>
+        )}
         {refused && !raw && <Button onClick={() => setRaw(true)}>Read as RAW…</Button>}
         <Button onClick={close}>Close</Button>
       </div>

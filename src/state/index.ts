@@ -9,6 +9,7 @@ export {
   openDemo,
   openProject,
   readAsRaw,
+  readWhatCanBe,
   removeProject,
   renameProject,
   replaceSource,

@@ -44,14 +44,14 @@ export function readAgain(): void {
 }
 
 /** Opens a file as a project of its own. Throws what `openSource` throws. */
-async function openFresh(file: File, raw: RawLayout | null): Promise<boolean> {
+async function openFresh(file: File, reading: SourceReading = {}): Promise<boolean> {
   if (useSession.getState().following) throw editedElsewhere(file.name);
   return openSource({
     id: freshId(),
     name: file.name.replace(/\.[^.]*$/, '') || file.name,
     file: file.name,
     blob: file,
-    reading: raw ? { raw } : {},
+    reading,
     recipe: null,
     step: 'bring-in',
     section: null,
@@ -61,9 +61,9 @@ async function openFresh(file: File, raw: RawLayout | null): Promise<boolean> {
 }
 
 /** Brings a file in as a project of its own. */
-export async function bringIn(file: File, raw: RawLayout | null = null): Promise<void> {
+export async function bringIn(file: File, reading: SourceReading = {}): Promise<void> {
   try {
-    await openFresh(file, raw);
+    await openFresh(file, reading);
   } catch (reason) {
     showError(reason, 'bringing the file in');
     if (refused(reason)) patchSession({ refusedFile: file });
@@ -86,7 +86,7 @@ export async function bringInAll(files: readonly File[]): Promise<void> {
   const came: string[] = [];
   for (const file of heights.slice(0, MOST_AT_ONCE)) {
     try {
-      if (!(await openFresh(file, null))) break;
+      if (!(await openFresh(file))) break;
       came.push(file.name);
     } catch (reason) {
       const error = asLevelGridError(reason, 'bringing the file in');
@@ -135,7 +135,13 @@ function refused(reason: unknown): boolean {
 /** Brings in a file that was refused, read in the way that was typed. */
 export async function readAsRaw(file: File, raw: RawLayout): Promise<void> {
   patchSession({ error: null });
-  await bringIn(file, raw);
+  await bringIn(file, { raw });
+}
+
+/** Brings in what can be read of a damaged file: the rows from its first fault on are voids. */
+export async function readWhatCanBe(file: File): Promise<void> {
+  patchSession({ error: null });
+  await bringIn(file, { partial: true });
 }
 
 /** A source as it can be opened again. */

@@ -43,6 +43,7 @@ export function freshRecipe(
       spacing,
       ...(assumed.length > 0 ? { assumed } : {}),
       ...(raw && !guess ? { raw } : {}),
+      ...(info.partial ? { partial: true } : {}),
     },
     target: target.id,
     fit: firstFit(target.grid, target.square, info, target.budgets.components),

@@ -87,7 +87,13 @@ export function percent(share: number, digits = 0): string {
 const plural = (n: number, one: string, many = `${one}s`): string => `${formatNumber(n, 0)} ${n === 1 ? one : many}`;
 
 /** Warnings that state a fact of the file, which nothing in Level Grid can change. */
-const NOTES: ReadonlySet<RasterWarning['code']> = new Set(['constant', 'voids', 'raw-guessed', 'display-curve']);
+const NOTES: ReadonlySet<RasterWarning['code']> = new Set([
+  'constant',
+  'voids',
+  'raw-guessed',
+  'display-curve',
+  'missing-rows',
+]);
 
 const ASSUMED_WORDS: Record<Assumable, string> = {
   low: 'the elevation of the lowest code',

@@ -14,7 +14,7 @@ export function straightShare(stored: number, curve: Curve): number {
 const TABLE_BITS = 16;
 
 /** The same raster with the curve undone: floats whose 0 and 1 are code 0 and the highest code. */
-export function straightened(raster: OpenRaster, curve: Curve): OpenRaster {
+export function straightened<T extends OpenRaster>(raster: T, curve: Curve): T {
   const { info } = raster;
   const straight = straightener(info, curve);
   return {
@@ -24,9 +24,6 @@ export function straightened(raster: OpenRaster, curve: Curve): OpenRaster {
       sampleType: 'float',
       bitDepth: 32,
       curved: { curve, bitDepth: info.bitDepth, sampleType: info.sampleType },
-    },
-    get lateWarnings() {
-      return raster.lateWarnings;
     },
     async *bands(job?: JobContext): AsyncGenerator<StoredBand> {
       for await (const { y, rows, data } of raster.bands(job)) yield { y, rows, data: straight(data) };

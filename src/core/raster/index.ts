@@ -1,6 +1,7 @@
 export * from './types';
 export * from './stored-range';
 export * from './curve';
+export * from './partial';
 export * from './datum';
 export * from './georeference';
 export * from './statistics';

@@ -23,6 +23,7 @@ export interface RasterWarning {
     | 'voids'
     | 'pages'
     | 'degrees'
+    | 'missing-rows'
     | 'display-curve';
   readonly message: string;
   /** What confirms or mends it, as a part of the recipe. */
@@ -56,6 +57,8 @@ export interface RasterInfo {
   readonly pages?: number;
   /** Name of the channel that is read, where channels have names. */
   readonly channel?: string;
+  /** Rows that can't be read are voids, as somebody has agreed. */
+  readonly partial?: true;
   /** A display curve that is undone as the samples are read, and what they were before. */
   readonly curved?: { readonly curve: Curve; readonly bitDepth: number; readonly sampleType: SampleType };
   readonly warnings: readonly RasterWarning[];

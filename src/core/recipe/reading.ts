@@ -1,10 +1,11 @@
 import type { Recipe } from './schema';
 
 /** How a file is read, as far as it doesn't say so itself. */
-export type SourceReading = Partial<Pick<Recipe['source'], 'raw' | 'curve'>>;
+export type SourceReading = Partial<Pick<Recipe['source'], 'raw' | 'curve' | 'partial'>>;
 
 /** How the source of a recipe is read. */
-export const sourceReading = ({ source: { raw, curve } }: Recipe): SourceReading => ({
+export const sourceReading = ({ source: { raw, curve, partial } }: Recipe): SourceReading => ({
   ...(raw ? { raw } : {}),
+  ...(partial ? { partial } : {}),
   ...(curve === undefined ? {} : { curve }),
 });

@@ -61,6 +61,8 @@ const source = z.strictObject({
   /** Metres from sample to sample. */
   spacing: z.number().min(1e-6).max(1e5),
   raw: rawLayout.optional(),
+  /** Rows that can't be read become voids; left out, such a file is refused. */
+  partial: z.literal(true).optional(),
   /** A display curve that was put on the heights, and is undone as the file is read. */
   curve: curve.optional(),
   /** Values that are placeholders which nobody has typed or confirmed yet. */

@@ -2,6 +2,7 @@ import { checkpoint, type ByteSource, type JobContext } from '../base';
 import { isCompanion, openHeightFile, partsOf, type OpenedFile } from '../formats';
 import {
   georeferenceWarnings,
+  readablePart,
   sourceStatistics,
   statisticsWarnings,
   storedBytes,
@@ -29,13 +30,14 @@ export type ReadRaster = OpenedFile & {
 };
 
 /** Opens a source as the recipe reads it: the file that holds the heights, of several that were brought in together. */
-export async function openReading(source: ByteSource, { raw, curve }: SourceReading): Promise<ReadRaster> {
+export async function openReading(source: ByteSource, { raw, curve, partial }: SourceReading): Promise<ReadRaster> {
   const parts = await partsOf(source);
   const main = parts.find((p) => !isCompanion(p.name)) ?? source;
-  const opened = await openHeightFile(main, raw);
+  const whole = await openHeightFile(main, raw);
+  const opened = partial ? readablePart(whole) : whole;
   const stored: ReadRaster =
     parts.length > 1 ? { ...opened, files: parts.map(({ name, size }) => ({ name, size })) } : opened;
-  return curve === undefined ? stored : { ...stored, ...straightened(stored, curve), stored };
+  return curve === undefined ? stored : { ...straightened(stored, curve), stored };
 }
 
 /** Opens a height file and counts its samples in one pass. */

@@ -43,9 +43,10 @@ export async function* readChunks(source: ByteSource): AsyncGenerator<Chunk> {
       const head = await take(8);
       if (head.length === 0) break;
       const { type, length } = chunkHead(head, reader.position - 8, count === 0);
-      if (length > reader.remaining) {
+      const short = length > reader.remaining;
+      // image data that is cut short is handed on as far as it goes
+      if (short && type !== 'IDAT')
         throw truncated(`${reader.remaining} bytes of a ${type} chunk`, `${length} bytes and a checksum`);
-      }
       if (type !== 'IDAT' || length >= PIECE / 4) {
         const before = small.drain();
         if (before) yield { type: 'IDAT', data: before };
@@ -57,6 +58,7 @@ export async function* readChunks(source: ByteSource): AsyncGenerator<Chunk> {
         crc = crc32(data, crc);
         if (type !== 'IDAT') whole = { type, data: data.slice() };
         else if (small.add(data)) yield { type, data: small.drain() ?? data };
+        if (short) throw truncated(`${data.length} bytes of a ${type} chunk`, `${length} bytes and a checksum`);
       } else {
         for (let left = length; left > 0;) {
           const data = await reader.some(Math.min(left, PIECE));
