@@ -3,7 +3,17 @@ import { useEffect, useState } from 'react';
 import { formatNumber } from '@/core/base';
 import type { RawLayout } from '@/core/formats';
 import { DAMAGED } from '@/core/raster';
-import { adopt, heightsAmong, patchSession, readAsRaw, readWhatCanBe, SOURCE_ENDINGS, useSession } from '@/state';
+import {
+  adopt,
+  heightsAmong,
+  patchSession,
+  isLossyPicture,
+  readAsRaw,
+  readLossyPicture,
+  readWhatCanBe,
+  SOURCE_ENDINGS,
+  useSession,
+} from '@/state';
 import { Button, FileButton, Sheet } from '@/ui';
 import { firstLayout, LayoutFields } from './bench/headerless-panel';
 import { isTyping } from './page-keys';
@@ -57,6 +67,9 @@ export function ErrorSheet() {
       <div className="flex gap-2">
         {refused && DAMAGED.has(error.code) && (
           <Button onClick={() => void readWhatCanBe(refused)}>Keep the rows that can be read</Button>
+        )}
+        {refused && isLossyPicture(refused) && error.code === 'unknown-format' && (
+          <Button onClick={() => void readLossyPicture(refused)}>Open its 8 bits all the same</Button>
         )}
         {refused && !raw && <Button onClick={() => setRaw(true)}>Read as RAW…</Button>}
         <Button onClick={close}>Close</Button>

@@ -1,5 +1,6 @@
 import { catchUp, followHistory, openDemo, openProject, readAgain, announceDeletion } from './projects';
 import { notKept, refreshListing, saveNow, saveSoon } from './keeping';
+import { lookForChange } from './origin';
 import { provePack } from './packing';
 import { replan } from './planning';
 import { onHistoryStep, useRecipe } from './recipe-store';
@@ -31,6 +32,8 @@ export async function start(): Promise<void> {
   document.addEventListener('visibilitychange', () => {
     if (document.visibilityState === 'hidden') void saveNow();
   });
+  // whoever comes back may have saved the file elsewhere
+  addEventListener('focus', () => void lookForChange());
   await joinTabs({
     saved: (id) => {
       if (useSession.getState().projectId === id) void catchUp();

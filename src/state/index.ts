@@ -9,6 +9,9 @@ export {
   openDemo,
   openProject,
   readAsRaw,
+  isLossyPicture,
+  readFileAgain,
+  readLossyPicture,
   readWhatCanBe,
   removeProject,
   renameProject,
@@ -20,6 +23,7 @@ export {
 export { heightsAmong, SOURCE_ENDINGS } from './together';
 export { unkeptText } from './keeping';
 export * from './recipe-store';
+export type { Origin } from './origin';
 export * from './session';
 export { editHere } from './tabs';
 export { showError, workers } from './workers';

@@ -7,6 +7,7 @@ import type { HeldSource } from '../workers/protocol';
 import { notKept, refreshListing, saveNow } from './keeping';
 import { forgetMeasured, keepMeasured } from './planning';
 import { endJob, isJob, showJob, showProgress } from './jobs';
+import { noteOrigin, recallOrigin } from './origin';
 import { editRecipe, keepRecipe, loadRecipe, projectName, useRecipe, type Typed } from './recipe-store';
 import { patchSession, stopLookingAt, useSession, type SectionLine } from './session';
 import { keepSource, saveOverview, type KeptSource } from './storage';
@@ -59,13 +60,13 @@ export const isOpening = (): boolean => arriving !== null;
 /** What is open, as a way to have it again. */
 function keepOpenProject(): () => void {
   const s = useSession.getState();
-  const { projectId, source, sourceKey, facts, extremes, held, ground, pack, proof } = s;
+  const { projectId, source, sourceKey, facts, extremes, origin, changedOnDisk, held, ground, pack, proof } = s;
   const { step, view, section, draft, replacement, keptSource, unkept } = s;
   const recipe = keepRecipe();
   const measured = keepMeasured();
   return () => {
     measured();
-    patchSession({ projectId, source, sourceKey, facts, extremes, held, ground, pack, proof });
+    patchSession({ projectId, source, sourceKey, facts, extremes, origin, changedOnDisk, held, ground, pack, proof });
     patchSession({ step, view, section, draft, replacement, keptSource, unkept, arrived: null, wholeFrom: null });
     recipe();
   };
@@ -137,6 +138,8 @@ export async function openSource(o: Opening): Promise<boolean> {
         sourceKey: key,
         arrived: 0,
         extremes: null,
+        origin: null,
+        changedOnDisk: false,
         picking: false,
         knownSpots: [],
         wholeFrom: whole,
@@ -219,6 +222,8 @@ export async function openSource(o: Opening): Promise<boolean> {
   await saveNow();
   await refreshListing();
   if (!o.overview) void keepOverview(o, key);
+  if (o.kept || !(o.blob instanceof File)) void recallOrigin(o.id, o.file, o.blob);
+  else void noteOrigin(o.id, o.blob);
   return true;
 }
 

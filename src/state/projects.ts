@@ -7,6 +7,7 @@ import { sourceReading, type Recipe, type SourceReading } from '../core/recipe';
 import { DEMO } from './defaults';
 import { refreshListing, stopSaving, saveNow } from './keeping';
 import { isOpening, openSource } from './opening';
+import { fileAgain, sameBytes } from './origin';
 import { editRecipe, loadRecipe, projectName, useRecipe } from './recipe-store';
 import { patchSession, useSession } from './session';
 import {
@@ -138,6 +139,30 @@ export async function readAsRaw(file: File, raw: RawLayout): Promise<void> {
   await bringIn(file, { raw });
 }
 
+/** Pictures that lose heights, which the browser itself can show. */
+export const isLossyPicture = (file: File): boolean => /\.(jpe?g|webp)$/i.test(file.name);
+
+/** Brings in what a lossy picture shows, as a PNG of the 8 bits that it has: nothing comes back that it has lost. */
+export async function readLossyPicture(file: File): Promise<void> {
+  patchSession({ error: null });
+  try {
+    const picture = await createImageBitmap(file, { colorSpaceConversion: 'none', premultiplyAlpha: 'none' });
+    const canvas = new OffscreenCanvas(picture.width, picture.height);
+    canvas.getContext('2d')?.drawImage(picture, 0, 0);
+    picture.close();
+    const png = await canvas.convertToBlob({ type: 'image/png' });
+    await bringIn(new File([png], `${file.name}.png`, { lastModified: file.lastModified }));
+  } catch {
+    const error = new LevelGridError('corrupt', {
+      file: file.name,
+      found: 'a picture that the browser can’t show',
+      expected: 'a whole JPEG or WebP',
+      remedy: 'Ask for the heights as PNG of 16 bits, TIFF or EXR where the picture came from.',
+    });
+    showError(error, 'reading the picture');
+  }
+}
+
 /** Brings in what can be read of a damaged file: the rows from its first fault on are voids. */
 export async function readWhatCanBe(file: File): Promise<void> {
   patchSession({ error: null });
@@ -218,19 +243,20 @@ export function followHistory(to: number, takeBack: () => void): void {
 }
 
 /** Another file in the place of the source. Every choice stays; of another size, the ground keeps its extent. */
-export async function replaceSource(file: File | null): Promise<void> {
+export async function replaceSource(file: File | null, reading: SourceReading | null = null): Promise<void> {
   if (!file) return;
   const { facts } = useSession.getState();
   const { recipe } = useRecipe.getState();
   if (!facts || !recipe) return;
+  if (await isUnchanged(file)) return;
   const { width, height } = facts.info;
   // the layout is that of one file, the curve that of whatever makes them
   const { curve } = recipe.source;
   const before = { width, height, spacing: recipe.source.spacing };
   try {
-    const to: SourceState = { blob: file, file: file.name, reading: curve === undefined ? {} : { curve } };
+    const to: SourceState = { blob: file, file: file.name, reading: reading ?? (curve === undefined ? {} : { curve }) };
     const opened = await exchangeSource(to, null, (r, { info }) =>
-      forReplacement(withRawLayout(r, null), before, info, 'extent'),
+      forReplacement(reading ? r : withRawLayout(r, null), before, info, 'extent'),
     );
     const now = useSession.getState().facts;
     if (!opened || !now) return;
@@ -239,6 +265,37 @@ export async function replaceSource(file: File | null): Promise<void> {
   } catch (reason) {
     showError(reason, 'reading the source');
   }
+}
+
+/** Says so where a file holds the very bytes of the open source; nothing needs to be read then. */
+async function isUnchanged(file: File): Promise<boolean> {
+  const { source, origin } = useSession.getState();
+  if (!source || !(await sameBytes(source, file).catch(() => false))) return false;
+  patchSession({
+    notice: `${file.name} is unchanged: it holds the very bytes of the source that is open.`,
+    changedOnDisk: false,
+    ...(origin ? { origin: { ...origin, size: file.size, modified: file.lastModified } } : {}),
+  });
+  return true;
+}
+
+/**
+ * Reads the file of the open source again, through its handle or as it was chosen again. Where it has changed it takes
+ * the place of the source, read as before where its size is the same; every choice stays.
+ */
+export async function readFileAgain(chosen: File | null = null): Promise<void> {
+  const { origin, facts } = useSession.getState();
+  const { recipe } = useRecipe.getState();
+  if (!facts || !recipe) return;
+  const file = chosen ?? (origin?.handle ? await fileAgain(origin.handle, true) : null);
+  if (!file) {
+    patchSession({
+      notice: `${facts.file} can’t be read where it was: choose it again.`,
+      origin: origin && { ...origin, handle: null },
+    });
+    return;
+  }
+  await replaceSource(file, file.size === origin?.size ? sourceReading(recipe) : null);
 }
 
 /** Reads the current source again with another layout of its headerless file; every later choice stays. */

@@ -8,6 +8,7 @@ import type { Recipe } from '../core/recipe';
 import type { View } from '../core/relief';
 import type { MapPoint } from '../core/view';
 import type { PackResult } from '../workers/protocol';
+import type { Origin } from './origin';
 import type { KeptSource, Listing, Orphan } from './storage';
 
 /** A sample of the source whose elevation is known. */
@@ -93,6 +94,10 @@ export interface Session {
   /** From this overview level on all of the source can be drawn while it is read; null where none is known. */
   readonly wholeFrom: number | null;
   readonly facts: SourceFacts | null;
+  /** Where the source came from; null for the demo. */
+  readonly origin: Origin | null;
+  /** Its file is another one on disk by now. */
+  readonly changedOnDisk: boolean;
   /** Where the lowest and highest sample of the source lie; null until all are read. */
   readonly extremes: SourceExtremes | null;
   /** The source can be drawn. */
@@ -150,6 +155,8 @@ export const useSession = create<Session>()(() => ({
   arrived: null,
   wholeFrom: null,
   facts: null,
+  origin: null,
+  changedOnDisk: false,
   extremes: null,
   held: false,
   ground: null,

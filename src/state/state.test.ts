@@ -1,10 +1,12 @@
 import { jest } from '@jest/globals';
-import { LevelGridError } from '@/core/base';
+import { LevelGridError, memorySource } from '@/core/base';
 import { withTarget } from '@/core/edits';
+import { partsOf } from '@/core/formats';
 import type { CountedSource } from '@/core/run';
 import type * as State from '.';
 import type * as Planning from './planning';
 import type * as Storage from './storage';
+import { heightsAmong, together } from './together';
 import { cancelled, countedHills, FakeStore, FakeWorkers, measure } from '../../tests/helpers/fake-workers';
 
 const store = new FakeStore();
@@ -375,7 +377,7 @@ test('a source replaced by one of another size keeps its extent, or its spacing;
   editRecipe((r) => ({ ...r, source: { ...r.source, spacing: 4 } }));
   const before = recipe();
   const { file: name } = session().facts!;
-  const replacing = state.replaceSource(file('kettle-tarn-2.png'));
+  const replacing = state.replaceSource(file('kettle-tarn-2.png', 5));
   await settle();
   const call = workers().opened.at(-1)!;
   const { info } = hills.facts;
@@ -669,7 +671,7 @@ test('a source replaced by one of the same size is a step that can be undone, an
     expect(session().facts?.file).toBe(of);
   };
   const before = recipe();
-  const replacing = state.replaceSource(file('kettle-tarn-2.png'));
+  const replacing = state.replaceSource(file('kettle-tarn-2.png', 5));
   await arrives('kettle-tarn-2.png');
   await replacing;
   expect(recipe()).toEqual(before);
@@ -691,7 +693,7 @@ test('a source replaced by one of the same size is a step that can be undone, an
 test('a recipe that can’t be one for the new source leaves the old one open', async () => {
   editRecipe((r) => ({ ...r, source: { ...r.source, spacing: 1e5 } }));
   const before = recipe();
-  const replacing = state.replaceSource(file('one-row.png'));
+  const replacing = state.replaceSource(file('one-row.png', 6));
   await settle();
   const call = workers().opened.at(-1)!;
   // half the samples over the same ground would lie further apart than a recipe can say
@@ -760,4 +762,65 @@ test('of a file that was just brought in the open numbers are asked for, once', 
   state.patchSession({ ask: null });
   await readAgain();
   expect(session().ask).toBeNull();
+});
+
+describe('a source that is read again', () => {
+  test('with the very same bytes is unchanged, whatever it is called by now', async () => {
+    await broughtIn('kettle-tarn.png', 9);
+    const opened = workers().opened.length;
+    const before = recipe();
+    for (const again of [file('kettle-tarn.png', 9), file('kettle-tarn-final.png', 9)]) {
+      await state.readFileAgain(again);
+      expect(session().notice).toBe(`${again.name} is unchanged: it holds the very bytes of the source that is open.`);
+    }
+    expect(workers().opened).toHaveLength(opened);
+    expect(recipe()).toBe(before);
+  });
+
+  test('with other bytes it takes the place of the source, read as before', async () => {
+    await broughtIn('kettle-tarn.png', 9);
+    const layout = { width: 3, height: 3, type: 'u8', byteOrder: 'little', skip: 0 } as const;
+    editRecipe((r) => ({ ...r, source: { ...r.source, raw: layout, spacing: 4 } }));
+    const reading = state.readFileAgain(new File([new Uint8Array(9).fill(7)], 'kettle-tarn.png'));
+    await settle();
+    const call = workers().opened.at(-1)!;
+    expect(call.reading).toEqual({ raw: layout });
+    call.header(hills.facts);
+    call.finish(hills.facts);
+    await reading;
+    expect(recipe()?.source).toMatchObject({ raw: layout, spacing: 4 });
+    // of another length the layout can't be the same
+    const longer = state.readFileAgain(new File([new Uint8Array(16).fill(7)], 'kettle-tarn.png'));
+    await settle();
+    expect(workers().opened.at(-1)!.reading).toEqual({});
+    workers().opened.at(-1)!.header(hills.facts);
+    workers().opened.at(-1)!.finish(hills.facts);
+    await longer;
+    expect(recipe()?.source).not.toHaveProperty('raw');
+  });
+
+  test('without a way back to the file it is asked for', async () => {
+    await broughtIn('kettle-tarn.png', 9);
+    await state.readFileAgain();
+    expect(session().notice).toBe('kettle-tarn.png can’t be read where it was: choose it again.');
+  });
+});
+
+test('files that belong together are brought in as one, and apart from others', async () => {
+  const text = (name: string) => new File(['NROWS 2\nNCOLS 2\n'], name);
+  const files = [text('FELLS.HDR'), file('fells.bil', 4), text('fells.prj'), file('tarn.png', 5), text('lost.hdr')];
+  const made = together(files);
+  expect(made.map((f) => f.name)).toEqual(['fells.bil', 'tarn.png', 'lost.hdr']);
+  const bytes = new Uint8Array(await made[0]!.arrayBuffer());
+  const parts = await partsOf(memorySource('fells.bil', bytes));
+  expect(parts.map((p) => [p.name, p.size])).toEqual([
+    ['fells.bil', 4],
+    ['FELLS.HDR', 16],
+    ['fells.prj', 16],
+  ]);
+  // the same files in another order are the same bytes
+  const again = together([files[2]!, files[1]!, files[0]!])[0]!;
+  expect(new Uint8Array(await again.arrayBuffer())).toEqual(bytes);
+  expect(heightsAmong([files[4]!, files[3]!])?.name).toBe('tarn.png');
+  expect(heightsAmong([files[4]!])).toBeNull();
 });

@@ -276,9 +276,21 @@ export async function loadOverview(id: string, source: Blob, reading: SourceRead
   return { level, width, height, samples };
 }
 
+/** Keeps the way back to the file on disk, or that there is none. */
+export async function saveHandle(id: string, handle: FileSystemFileHandle | null): Promise<void> {
+  if (handle) await put(`origin/${id}`, handle);
+  else await store.removeItem(`origin/${id}`);
+}
+
+export async function loadHandle(id: string): Promise<FileSystemFileHandle | null> {
+  const found: unknown = await store.getItem(`origin/${id}`);
+  return typeof FileSystemFileHandle !== 'undefined' && found instanceof FileSystemFileHandle ? found : null;
+}
+
 /** Forgets a project. Its record goes first: without it nothing else is found again. */
 export async function deleteProject(id: string): Promise<void> {
   await store.removeItem(`project/${id}`);
   await letGo(id, null);
   await store.removeItem(`overview/${id}`);
+  await store.removeItem(`origin/${id}`);
 }

@@ -3,8 +3,9 @@ import { bundleHead, COMPANION_ENDINGS, goesWith, HEIGHT_ENDINGS, isCompanion, i
 /** Endings of height files and of what may lie beside them. */
 export const SOURCE_ENDINGS: readonly string[] = [...HEIGHT_ENDINGS, ...COMPANION_ENDINGS.map((e) => `.${e}`)];
 
-/** The folder that a dropped file lies in; empty where it came alone. */
-const folderOf = (file: File): string => file.webkitRelativePath.replace(/[^/]*$/, '');
+/** The folder that a dropped file lies in; empty where it came alone, and where files know of no folders. */
+const folderOf = (file: Partial<Pick<File, 'webkitRelativePath'>>): string =>
+  (file.webkitRelativePath ?? '').replace(/[^/]*$/, '');
 
 /** Files that belong together, as one under the name of the first. */
 function bundled(heights: File, companions: readonly File[]): File {

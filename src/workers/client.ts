@@ -134,6 +134,7 @@ export class WorkerClient {
     this.view.profile(id, recipe, work, a, b, count);
   readout = (id: string, recipe: Recipe, work: Work, at: MapPoint) => this.view.readout(id, recipe, work, at);
 
+  thumbnail = (id: string, side: number) => this.view.thumbnail(id, side);
   overview = (id: string) => this.view.overview(id);
 
   async release(id: string): Promise<void> {

@@ -5,7 +5,7 @@ import type { Proof, ProofMaps } from '../core/proof';
 import type { GroundStatistics, Overview, SourceExtremes, StoredSamples } from '../core/raster';
 import type { Recipe, SourceReading } from '../core/recipe';
 import type { View } from '../core/relief';
-import type { MapPoint, Profile } from '../core/view';
+import type { MapPoint, Profile, SmallPicture } from '../core/view';
 
 /** A result or a typed error, whole, across the worker boundary. */
 export type Outcome<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly error: ErrorRecord };
@@ -113,6 +113,8 @@ export interface ViewWorker {
   tile(request: TileRequest): TilePixels | null;
   profile(id: string, recipe: Recipe, work: Work, a: MapPoint, b: MapPoint, count: number): Profile | null;
   readout(id: string, recipe: Recipe, work: Work, at: MapPoint): Readout | null;
+  /** A small picture, from the lowest (0) to the highest (1); null where nothing is held. */
+  thumbnail(id: string, side: number): SmallPicture | null;
   /** A coarse picture of a source that was read whole, small enough to be kept; null where the source itself is. */
   overview(id: string): Overview | null;
   close(id: string): void;

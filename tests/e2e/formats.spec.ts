@@ -3,7 +3,7 @@ import { zipSync } from 'fflate';
 import sharp from 'sharp';
 import { writeExr } from '../helpers/write-exr';
 import { writeTiff } from '../helpers/write-tiff';
-import { card, expect, go, test } from './helpers';
+import { card, expect, go, ready, test } from './helpers';
 
 const SIDE = 129;
 const ground = (x: number, y: number): number =>
@@ -115,6 +115,127 @@ test('metres read as 0 to 1 are noticed, and one click puts them right', async (
   await check.getByRole('button', { name: 'they are metres' }).click();
   await expect(check).toHaveCount(0);
   await expect(card(app, 'heightScale')).toHaveText(/^1[56]\d\.\d+$/);
+});
+
+test('a grid with the header and coordinates beside it is one source, also after a reload', async ({ app }) => {
+  const bytes = Buffer.alloc(SIDE * SIDE * 2);
+  for (let i = 0; i < SIDE * SIDE; i++)
+    bytes.writeInt16BE(i === 3 ? -9999 : Math.round(ground(i % SIDE, Math.floor(i / SIDE))), i * 2);
+  const text = (name: string, words: string) => ({ name, mimeType: '', buffer: Buffer.from(words) });
+  const header = `NROWS ${SIDE}\nNCOLS ${SIDE}\nNBITS 16\nPIXELTYPE SIGNEDINT\nBYTEORDER M\nNODATA -9999\nXDIM 2.5\nYDIM 2.5\nULXMAP 0\nULYMAP 0\n`;
+  await app
+    .getByLabel('Heightmap to bring in')
+    .setInputFiles([
+      text('fells.hdr', header),
+      { name: 'fells.bil', mimeType: '', buffer: bytes },
+      text('fells.prj', 'PROJCS["Fells_Grid",GEOGCS["Fells",UNIT["Degree",0.017]],UNIT["Metre",1.0]]'),
+    ]);
+  const held = app.getByLabel('What the file holds');
+  for (const words of ['BIL', '129 × 129', '16 bit signed', 'Fells Grid', '1, stored as −9999', 'fells.hdr, fells.prj'])
+    await expect(held).toContainText(words);
+  await expect(app.getByText('One number the file can’t say')).toBeVisible();
+  await app.getByRole('button', { name: 'They are metres' }).click();
+  await expect(card(app, 'groundScaleX')).toHaveText(/^2\d\d\.\d+$/);
+  await app.reload();
+  await ready(app);
+  await expect(app.getByLabel('What the file holds')).toContainText('fells.hdr, fells.prj');
+});
+
+test('a known spot moves the heights, a second one lays them out; Escape leaves the choosing', async ({ app }) => {
+  await go(app, 'Bring in');
+  const low = app.getByRole('textbox', { name: 'Code 0 stands for' });
+  await app.getByRole('button', { name: 'Known spots' }).click();
+  await app.getByRole('button', { name: 'Choose a spot on the map' }).click();
+  await app.keyboard.press('Escape');
+  await app.getByRole('button', { name: 'Choose a spot on the map' }).click();
+  const map = app.getByRole('application');
+  // the middle of the map by keys alone
+  await map.focus();
+  await app.keyboard.press('Enter');
+  const first = app.getByRole('textbox', { name: 'Spot 1: elevation' });
+  const told = await app.getByText(/^Column \d+, row \d+; stored/).textContent();
+  const [, stored, so] = /stored ([\d ]+), ([\d ,.]+) m so far/.exec(told ?? '') ?? [];
+  const number = (text = '') => Number(text.replace(/[^\d.]/g, ''));
+  // 1310 to 2140 m over 65535 codes
+  expect(number(so)).toBeCloseTo(1310 + (830 * number(stored)) / 65535, 1);
+  await first.fill(String(1310 + (830 * number(stored)) / 65535 + 25));
+  await first.press('Enter');
+  await expect(low).toHaveValue('1335');
+  await expect(app.getByRole('textbox', { name: 'Code 65535 stands for' })).toHaveValue('2165');
+
+  await app.getByRole('button', { name: 'Choose a second spot' }).click();
+  const box = (await map.boundingBox())!;
+  await map.click({ position: { x: box.width * 0.38, y: box.height * 0.28 } });
+  const second = app.getByRole('textbox', { name: 'Spot 2: elevation' });
+  const other = number(/stored ([\d ]+),/.exec((await app.getByText(/m so far/).textContent()) ?? '')?.[1]);
+  expect(Math.abs(other - number(stored))).toBeGreaterThan(500);
+  // two metres for every thousand codes, 500 m at code 0
+  await second.fill(String(500 + other * 0.002));
+  await second.press('Enter');
+  await first.fill(String(500 + number(stored) * 0.002));
+  await first.press('Enter');
+  await expect(low).toHaveValue('500');
+  await expect(app.getByRole('textbox', { name: 'Code 65535 stands for' })).toHaveValue('631.07');
+  // one that turns the ground upside down is refused where it stands
+  await second.fill(other > number(stored) ? '-5000' : '9000');
+  await second.press('Enter');
+  await expect(app.getByText('Found the higher value on the lower ground')).toBeVisible();
+});
+
+test('a file saved anew is read again with every choice kept; the same bytes are unchanged', async ({ app }) => {
+  const codes = (lift: number): Buffer => {
+    const out = pgm();
+    for (let i = out.length - SIDE * SIDE * 2; i < out.length; i += 2) out.writeUInt16BE(out.readUInt16BE(i) + lift, i);
+    return out;
+  };
+  const again = (buffer: Buffer) =>
+    app.getByLabel('The same heightmap, saved anew').setInputFiles({ name: 'fells.pgm', mimeType: '', buffer });
+  await app.getByLabel('Heightmap to bring in').setInputFiles({ name: 'fells.pgm', mimeType: '', buffer: codes(0) });
+  const low = app.getByRole('textbox', { name: 'Code 0 stands for' });
+  await expect(low).toBeFocused();
+  await app.keyboard.type('1310');
+  await app.keyboard.press('Enter');
+  const lowest = app.getByLabel('What the file holds').getByText(/^[\d ]+, [\d ]+$/);
+  await expect(lowest).toBeVisible();
+  const before = await lowest.textContent();
+  await again(codes(0));
+  await expect(app.getByText('fells.pgm is unchanged: it holds the very bytes')).toBeVisible();
+  await again(codes(100));
+  await expect(lowest).not.toHaveText(before ?? '');
+  await expect(low).toHaveValue('1310');
+});
+
+test('of a file that is cut short the rows that can be read are kept, where that is asked for', async ({ app }) => {
+  const whole = writeTiff(
+    { width: 600, height: 600, type: 'uint', bits: 16, compression: 8, rowsPerStrip: 8 },
+    (x, y) => Math.round((ground(x, y) - 1310) * 70),
+  );
+  const at = Math.floor(whole.length * 0.8);
+  const torn = Buffer.from(whole).fill(0xaa, at, at + 2000);
+  await app.getByLabel('Heightmap to bring in').setInputFiles({ name: 'torn.tif', mimeType: '', buffer: torn });
+  const alert = app.getByRole('alert').filter({ hasText: 'torn.tif' });
+  await alert.getByRole('button', { name: 'Keep the rows that can be read' }).click();
+  await expect(app.getByRole('button', { name: 'Project: torn' })).toBeVisible();
+  await expect(app.getByLabel('What the file holds')).toContainText('Voids');
+  await app.getByRole('button', { name: 'Warnings about the file' }).click();
+  await expect(app.getByText(/^Rows 4\d\d to 599 can’t be read/).first()).toBeVisible();
+  // nothing is written in silence
+  await expect(app.locator('[data-check=voids]').or(app.getByText('vertices without a height')).first()).toBeVisible();
+});
+
+test('a lossy picture is named as one, and opened as the 8 bits it has only when that is asked for', async ({
+  app,
+}) => {
+  const picture = await sharp({ create: { width: 96, height: 80, channels: 3, background: '#5a5a5a' } })
+    .jpeg()
+    .toBuffer();
+  await app.getByLabel('Heightmap to bring in').setInputFiles({ name: 'fells.jpg', mimeType: '', buffer: picture });
+  const alert = app.getByRole('alert').filter({ hasText: 'fells.jpg' });
+  await expect(alert).toContainText('keeps 8 bits at most and loses heights');
+  await alert.getByRole('button', { name: 'Open its 8 bits all the same' }).click();
+  await expect(app.getByRole('button', { name: 'Project: fells.jpg' })).toBeVisible();
+  await expect(app.getByLabel('What the file holds')).toContainText('96 × 80');
+  await expect(app.getByLabel('What the file holds')).toContainText('8 bit unsigned');
 });
 
 test('what loses heights, or holds none, is refused with a way round; the open project stays', async ({ app }) => {

@@ -1,2 +1,3 @@
 export * from './tiles';
+export * from './small-picture';
 export * from './profile';

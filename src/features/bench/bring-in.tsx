@@ -2,8 +2,8 @@
 import { useEffect, useState } from 'react';
 import { formatLength, formatShort } from '@/core/base';
 import { withSpacing } from '@/core/edits';
-import { editRecipe, goToStep, heightsAmong, patchSession, replaceSource, SOURCE_ENDINGS, useSession } from '@/state';
-import { askNext, Button, FileButton, Fold, Mark, NumberField, Segmented } from '@/ui';
+import { editRecipe, goToStep, patchSession, useSession } from '@/state';
+import { askNext, Button, Fold, Mark, NumberField, Segmented } from '@/ui';
 import { useCurrentRecipe } from '../hooks';
 import { Calibration } from './calibration';
 import { confirmOf } from './confirm';
@@ -12,6 +12,7 @@ import { BenchHead, Group, Hint } from './parts';
 import { HeaderlessPanel } from './headerless-panel';
 import { ReplacementNote } from './replacement';
 import { SourceCard } from './source-card';
+import { SourceFile } from './source-file';
 
 type Across = 'spacing' | 'extent' | 'cells';
 
@@ -113,36 +114,19 @@ function Questions() {
 
 export function BringIn() {
   const facts = useSession((s) => s.facts);
-  const source = useSession((s) => s.source);
-  const arrived = useSession((s) => s.arrived);
   useFirstQuestion();
   if (!facts) return <BenchHead title="Bring in">Reading the source.</BenchHead>;
   return (
     <>
       <BenchHead title="Bring in">What the file really holds, and what its numbers stand for.</BenchHead>
-      <SourceCard facts={facts} bytes={source?.size ?? null} arrived={arrived} />
+      <SourceCard facts={facts} />
       <ReplacementNote />
       <HeaderlessPanel />
       <Questions />
       <Calibration />
       <Spacing />
       <MadeHeights />
-      <div className="flex flex-col gap-2 border-t border-rule pt-3">
-        <div>
-          <FileButton
-            label="Replacing heightmap"
-            multiple
-            accept={SOURCE_ENDINGS}
-            onFiles={(files) => void replaceSource(heightsAmong(files))}
-          >
-            Replace the source…
-          </FileButton>
-        </div>
-        <Hint>
-          Keeps every choice of this project. For a project of its own bring a file in with the button above, or drop
-          files or a folder anywhere on this page.
-        </Hint>
-      </div>
+      <SourceFile />
       <Fold title="Warnings about the file">
         {facts.warnings.length === 0 ? <Hint>None.</Hint> : facts.warnings.map((w) => <p key={w.code}>{w.message}</p>)}
       </Fold>

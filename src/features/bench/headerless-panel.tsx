@@ -1,41 +1,17 @@
 'use client';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { LevelGridError } from '@/core/base';
 import { layoutText, RAW_TYPES, rawBytesOf, SURE_LEAD, type RawLayout, type RawPreview } from '@/core/formats';
 import { rereadAs, showError, useSession, workers } from '@/state';
 import { Button, NumberField, Select } from '@/ui';
 import { useCurrentRecipe } from '../hooks';
 import { Group, Hint } from './parts';
+import { Thumbnail } from './thumbnail';
 
 /** Pixels along the longer side of a small picture. */
 const SIDE = 56;
 /** The reading that was taken, and the next-best ones. */
 const SHOWN = 4;
-
-/** A small picture of one reading: dark is low. */
-function Thumbnail({ preview }: { preview: RawPreview }) {
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const { width, height, values } = preview;
-  useEffect(() => {
-    const ctx = canvas.current?.getContext('2d');
-    if (!ctx) return;
-    const image = ctx.createImageData(width, height);
-    values.forEach((v, i) => {
-      const grey = Number.isNaN(v) ? 255 : Math.round(30 + 210 * v);
-      image.data.set([grey, grey, grey, 255], i * 4);
-    });
-    ctx.putImageData(image, 0, 0);
-  }, [width, height, values]);
-  return (
-    <canvas
-      ref={canvas}
-      width={width}
-      height={height}
-      aria-hidden="true"
-      className="shrink-0 [image-rendering:pixelated]"
-    />
-  );
-}
 
 function usePreviews(source: Blob | null, layouts: readonly RawLayout[]): readonly RawPreview[] {
   const key = JSON.stringify(layouts);

@@ -1,8 +1,12 @@
 'use client';
+import { useEffect, useState } from 'react';
 import { formatBytes, formatNumber, formatShort } from '@/core/base';
 import { formatName } from '@/core/formats';
 import type { SourceFacts } from '@/core/plan';
-import { groundSpacing } from '@/core/raster';
+import { groundSpacing, highestStored, lowestStored } from '@/core/raster';
+import type { SmallPicture } from '@/core/view';
+import { useSession, workers } from '@/state';
+import { Thumbnail } from './thumbnail';
 import { UNIT_WORDS } from './unit-words';
 
 const TYPES = { uint: 'unsigned', int: 'signed', float: 'float' } as const;
@@ -83,31 +87,85 @@ function sampleRows({ info, stats }: SourceFacts, counting: string): Row[] {
   ];
 }
 
+/** Which files it was read from, how large they are, and when they were saved. */
+function fileRows({ files = [] }: SourceFacts, bytes: number | null, modified: number): Row[] {
+  const own = files[0]?.size ?? bytes;
+  const beside = files.slice(1).map((f) => f.name);
+  return [
+    ...(beside.length > 0 ? ([['With', beside.join(', ')]] as Row[]) : []),
+    ...(own === null ? [] : ([['Size', formatBytes(own)]] as Row[])),
+    ...(modified > 0 ? ([['Saved', WHEN.format(modified)]] as Row[]) : []),
+  ];
+}
+
+const WHEN = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
+
+/** Pixels along the longer side of the picture on the card. */
+const PICTURE = 88;
+
+/** The ground in small; null until it has been read. */
+function usePicture(): SmallPicture | null {
+  const sourceKey = useSession((s) => s.sourceKey);
+  const there = useSession((s) => s.held && s.arrived === null);
+  const [found, setFound] = useState<{ key: string; picture: SmallPicture | null } | null>(null);
+  useEffect(() => {
+    if (!there || sourceKey === null) return;
+    let wanted = true;
+    void workers()
+      .thumbnail(sourceKey, PICTURE)
+      .then((picture) => {
+        if (wanted) setFound({ key: sourceKey, picture });
+      });
+    return () => {
+      wanted = false;
+    };
+  }, [there, sourceKey]);
+  return found?.key === sourceKey ? found.picture : null;
+}
+
+/** The picture of the ground, and how far it had to be stretched to be seen. */
+function Picture({ facts: { info, stats } }: { facts: SourceFacts }) {
+  const picture = usePicture();
+  if (!picture || !stats || stats.min === null || stats.max === null) return null;
+  const top = highestStored(info);
+  const codes = info.sampleType !== 'float';
+  const share = codes ? (stats.max - stats.min) / (top - lowestStored(info)) : 1;
+  return (
+    <div className="flex gap-3 items-start border-t border-rule pt-2">
+      <Thumbnail preview={picture} />
+      <p className="text-[13px] leading-[17px] text-quiet">
+        Dark is the lowest, light the highest
+        {codes && share < 0.999
+          ? `: stretched, the file uses ${formatShort(Math.max(0.01, share * 100), share < 0.1 ? 2 : 0)} % of its codes${share < 0.15 ? ' and looks nearly one colour elsewhere' : ''}.`
+          : '.'}
+      </p>
+    </div>
+  );
+}
+
 /** The card of a source: what the file really holds. `arrived`: rows read so far, null once all are. */
-export function SourceCard({
-  facts,
-  bytes,
-  arrived,
-}: {
-  facts: SourceFacts;
-  bytes: number | null;
-  arrived: number | null;
-}) {
+export function SourceCard({ facts }: { facts: SourceFacts }) {
+  const bytes = useSession((s) => s.source?.size ?? null);
+  const arrived = useSession((s) => s.arrived);
+  const modified = useSession((s) => s.origin?.modified ?? 0);
   const counting = `counting, ${Math.round((100 * (arrived ?? 0)) / facts.info.height)} %`;
   const rows = [
     ...headerRows(facts),
     ...groundRows(facts),
     ...sampleRows(facts, counting),
-    ...(bytes === null ? [] : ([['Size', formatBytes(bytes)]] as Row[])),
+    ...fileRows(facts, bytes, modified),
   ];
   return (
-    <dl aria-label="What the file holds" className="grid grid-cols-[auto_1fr] gap-x-3 border-y border-rule py-2">
-      {rows.map(([k, v]) => (
-        <div key={k} className="contents">
-          <dt className="text-quiet">{k}</dt>
-          <dd className="num text-[13px] leading-[17px] text-right break-words min-w-0">{v}</dd>
-        </div>
-      ))}
-    </dl>
+    <div className="flex flex-col gap-2">
+      <Picture facts={facts} />
+      <dl aria-label="What the file holds" className="grid grid-cols-[auto_1fr] gap-x-3 border-y border-rule py-2">
+        {rows.map(([k, v]) => (
+          <div key={k} className="contents">
+            <dt className="text-quiet">{k}</dt>
+            <dd className="num text-[13px] leading-[17px] text-right break-words min-w-0">{v}</dd>
+          </div>
+        ))}
+      </dl>
+    </div>
   );
 }

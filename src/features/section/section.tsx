@@ -44,8 +44,10 @@ export function SectionStrip() {
             </span>
             <span>
               {formatLength(profile.length)} · steepest {formatShort(profile.steepest, 0)}° ·{' '}
-              {profile.rise < 0 ? 'falls' : 'rises'}{' '}
-              {formatShort(Math.abs(profile.rise), Math.abs(profile.rise) < 100 ? 1 : 0)} m
+              {/* an end that lies in voids rises to nowhere */}
+              {Number.isFinite(profile.rise)
+                ? `${profile.rise < 0 ? 'falls' : 'rises'} ${formatShort(Math.abs(profile.rise), Math.abs(profile.rise) < 100 ? 1 : 0)} m`
+                : 'one end without height'}
               {plan && ` · steps ${formatLength(plan.document.height.effectiveStep)}`}
             </span>
           </span>

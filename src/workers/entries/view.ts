@@ -6,6 +6,7 @@ import type { Recipe } from '../../core/recipe';
 import { MAP_COLOURS, shade } from '../../core/relief';
 import {
   elevationAt,
+  smallPicture,
   levelSize,
   MAP_TILE,
   profile,
@@ -120,6 +121,11 @@ const worker: ViewWorker = {
       result: Number.isNaN(result) ? null : result,
       sample: sampleAt(id, recipe, at),
     };
+  },
+
+  thumbnail: (id, side) => {
+    const pyramid = held.get(id)?.pyramid;
+    return pyramid ? smallPicture(pyramid.levels, side) : null;
   },
 
   overview: (id) => {

@@ -231,3 +231,18 @@ describe('bad files', () => {
     }
   });
 });
+
+test('colours that are multiplied by an alpha channel are told; other channels are not', async () => {
+  const warned = async (heights: string, alpha: string): Promise<boolean> => {
+    const channels = [
+      { name: alpha, type: 'half' as const },
+      { name: heights, type: 'float' as const },
+    ];
+    const { info } = await open(writeExr([[{ width: 3, height: 2, channels, compression: 'none' }, () => 1]]));
+    return info.warnings.some((w) => w.code === 'alpha');
+  };
+  expect(await warned('Y', 'A')).toBe(true);
+  expect(await warned('left.R', 'left.A')).toBe(true);
+  expect(await warned('Z', 'A')).toBe(false);
+  expect(await warned('right.R', 'left.A')).toBe(false);
+});

@@ -116,6 +116,16 @@ function warningsOf(parts: readonly Part[], part: Part, channel: Channel): Raste
       code: 'colour',
       message: `The file holds ${part.channels.length} channels; heights are read from ${channel.name}, and ${others.slice(0, 6).join(', ')}${others.length > 6 ? ' and others' : ''} ${others.length === 1 ? 'is' : 'are'} left out.`,
     });
+  const layer = channel.name.slice(0, channel.name.lastIndexOf('.') + 1);
+  // colours of such pictures are multiplied by their alpha by definition; other channels are not
+  if (
+    /^[rgby]$/i.test(channel.name.slice(layer.length)) &&
+    others.some((n) => n.toLowerCase() === `${layer}a`.toLowerCase())
+  )
+    warnings.push({
+      code: 'alpha',
+      message: `The file has an alpha channel, by which ${channel.name} is multiplied: where alpha is below 1 the heights are too low. Export the heights without alpha.`,
+    });
   if (parts.length > 1)
     warnings.push({
       code: 'pages',

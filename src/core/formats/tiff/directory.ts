@@ -23,6 +23,7 @@ export const TAGS = {
   tileHeight: 323,
   tileOffsets: 324,
   tileBytes: 325,
+  extraSamples: 338,
   sampleFormat: 339,
   pixelScale: 33550,
   tiepoint: 33922,

@@ -60,7 +60,13 @@ async function openTiff(source: ByteSource): Promise<OpenRaster> {
     ...(geo.registration ? { registration: geo.registration } : {}),
     ...(geo.unit ? { unit: geo.unit } : {}),
     ...(full.length > 1 ? { pages: full.length } : {}),
-    warnings: warningsOf(layout, samples, full.length, geo),
+    warnings: warningsOf(
+      layout,
+      samples,
+      full.length,
+      geo,
+      (await directory.numbers('extraSamples')).includes(ASSOCIATED),
+    ),
   };
   checkSize(width, height, layout.blockHeight * Math.max(width, layout.blockWidth) * 8);
   checkSize(width, height, (layout.blockHeight * layout.blockWidth * layout.together * bits) / 8);
@@ -218,12 +224,27 @@ function noDataOf(text: string | null, type: SampleType, bits: number): number |
   return Number.isInteger(value) && value >= low && value <= high ? value : null;
 }
 
-function warningsOf(layout: Layout, samples: number, pages: number, geo: GeoFacts): RasterWarning[] {
+/** An extra sample that the others are multiplied by (TIFF 6.0, section 18). */
+const ASSOCIATED = 1;
+
+function warningsOf(
+  layout: Layout,
+  samples: number,
+  pages: number,
+  geo: GeoFacts,
+  multiplied: boolean,
+): RasterWarning[] {
   const warnings: RasterWarning[] = [];
   if (samples > 1)
     warnings.push({
       code: 'colour',
       message: `The file holds ${samples} channels; heights are read from the first, and the others are left out.`,
+    });
+  if (multiplied && samples > 1)
+    warnings.push({
+      code: 'alpha',
+      message:
+        'The file has an alpha channel, by which the heights are multiplied: where alpha is below 1 they are too low. Export the heights without alpha.',
     });
   if (layout.inverted)
     warnings.push({
