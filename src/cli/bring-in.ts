@@ -1,10 +1,10 @@
 import path from 'node:path';
 import { checkpoint, formatShort, LevelGridError, type ByteSource } from '../core/base';
-import { georeferenceWarnings, groundSpacing, metresOfHeight, type RasterWarning } from '../core/raster';
-import { archivedSources, heightsOfZip, openReading } from '../core/run';
+import { groundSpacing, metresOfHeight, type RasterWarning } from '../core/raster';
+import { archivedSources, factsOf, heightsOfZip, openReading } from '../core/run';
 import { DiskFolder } from '../io/node';
 import { onExit } from './signals';
-import { fromCaller, heightSource, isZip } from './files';
+import { fromCaller, heightSource, heightSources, isZip } from './files';
 import { withProgress, type CommandResult } from './output';
 
 /**
@@ -12,18 +12,22 @@ import { withProgress, type CommandResult } from './output';
  * where the file says what its heights are; `asIs` leaves them as they are stored.
  */
 export async function bringInCommand(
-  file: string,
+  files: readonly string[],
   options: { out: string; spacing?: string; asIs?: boolean; member?: string; partial?: boolean },
 ): Promise<CommandResult> {
-  const source = await heightSource(fromCaller(file));
-  const opened = await openReading(await memberOf(source, options.member), options.partial ? { partial: true } : {});
+  const [first = ''] = files;
+  const source =
+    files.length > 1
+      ? await heightSources(files)
+      : await memberOf(await heightSource(fromCaller(first)), options.member);
+  const opened = await openReading(source, options.partial ? { partial: true } : {});
   const { info } = opened;
   const { width, height } = info;
   const unit = options.asIs ? 1 : (metresOfHeight(info) ?? 1);
   const spacing = options.spacing === undefined ? squareSpacing(info) : typedSpacing(options.spacing);
   const out = fromCaller(options.out);
   const folder = await DiskFolder.open(path.dirname(out), {
-    sources: [fromCaller(file)],
+    sources: files.map(fromCaller),
     replace: true,
   });
   const forget = onExit(() => folder.abortNow());
@@ -53,7 +57,7 @@ export async function bringInCommand(
     await folder.abort();
     forget();
   }
-  const said: readonly RasterWarning[] = [...info.warnings, ...georeferenceWarnings(info), ...opened.lateWarnings];
+  const said: readonly RasterWarning[] = factsOf(source.name, opened, null).warnings;
   const warnings = said.map(({ code, message }) => ({ code, message }));
   return {
     json: { width, height, spacing, noData: { count: voids }, warnings },

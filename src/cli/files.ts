@@ -1,6 +1,6 @@
 import { readFile, stat } from 'node:fs/promises';
 import path from 'node:path';
-import { formatBytes, LevelGridError, type ByteSource } from '../core/base';
+import { formatBytes, joinedSources, LevelGridError, type ByteSource } from '../core/base';
 import { fileSource, nodeInflateThread } from '../io/node';
 
 /** A path as the caller meant it: counted from where they stand, even when npm moved the process. */
@@ -37,6 +37,10 @@ const inflateThread = nodeInflateThread(path.join(import.meta.dirname, 'inflate-
 
 /** A height file that two threads can share. */
 export const heightSource = (file: string): Promise<ByteSource> => fileSource(file, inflateThread);
+
+/** Several files as one source. */
+export const heightSources = async (files: readonly string[]): Promise<ByteSource> =>
+  joinedSources(await Promise.all(files.map((file) => heightSource(fromCaller(file)))));
 
 /** Whether a file is a zip, by its first bytes: also one without anything in it. */
 export async function isZip(source: ByteSource): Promise<boolean> {

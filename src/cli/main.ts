@@ -59,7 +59,7 @@ function program(done: (code: number) => void): Command {
   root
     .command('bring-in')
     .description('write a source as plain floats: metres where the file says what its heights are, NaN for voids')
-    .argument('<file>', 'the source')
+    .argument('<file...>', 'the source: one file, or several that make one')
     .requiredOption('--out <file>', 'the file to write (floats of 32 bits, little-endian, rows from the north)')
     .option('--spacing <metres>', 'metres from sample to sample, where the file does not say it')
     .option('--member <name>', 'of a zip: the height file of this path inside')
@@ -69,7 +69,7 @@ function program(done: (code: number) => void): Command {
     .option('--verbose', 'print the cause of a failure')
     .action(
       async (
-        file: string,
+        files: string[],
         o: {
           out: string;
           spacing?: string;
@@ -79,7 +79,7 @@ function program(done: (code: number) => void): Command {
           json?: boolean;
           verbose?: boolean;
         },
-      ) => done(await print(o, () => bringInCommand(file, o))),
+      ) => done(await print(o, () => bringInCommand(files, o))),
     );
   root
     .command('layouts')
@@ -134,7 +134,7 @@ function program(done: (code: number) => void): Command {
     .command('prove')
     .description('read a pack back as the target would and compare it with the source')
     .argument('<folder>', 'the folder of a pack')
-    .option('--reference <file>', 'the source that the pack is held against')
+    .option('--reference <file...>', 'the source that the pack is held against: all its files')
     .option('--typed <id=value>', 'a value typed otherwise than the card says (repeatable)', collect, [])
     .option('--ignore-checksums', 'compare even where a file has changed since it was written')
     .option('--json', 'print one JSON document')
@@ -142,7 +142,7 @@ function program(done: (code: number) => void): Command {
     .action(
       async (
         folder: string,
-        o: { reference?: string; typed?: string[]; ignoreChecksums?: boolean; json?: boolean; verbose?: boolean },
+        o: { reference?: string[]; typed?: string[]; ignoreChecksums?: boolean; json?: boolean; verbose?: boolean },
       ) => done(await print(o, () => proveCommand(folder, o))),
     );
   return root;

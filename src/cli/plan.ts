@@ -1,26 +1,25 @@
 import path from 'node:path';
-import { formatExtent, formatLength, formatNumber, formatShort, LevelGridError, type ByteSource } from '../core/base';
+import { formatExtent, formatLength, formatNumber, formatShort, type ByteSource } from '../core/base';
+import { withFiles } from '../core/edits';
 import type { PlanDocument } from '../core/plan';
 import { parseRecipeText, sourceReading, type Recipe } from '../core/recipe';
-import { countSource, measuredPlan, typedText } from '../core/run';
-import { fromCaller, heightSource, readText } from './files';
+import { countSource, measuredPlan, openReading, typedText } from '../core/run';
+import { fromCaller, heightSources, readText } from './files';
 import { checkLines, table, withProgress, type CommandResult } from './output';
 
-/** The recipe and the one source of a call. */
+/** The recipe and the source of a call: one file, or several that make one. */
 export async function recipeAndSource(
   recipeFile: string,
   files: readonly string[],
 ): Promise<{ recipe: Recipe; source: ByteSource }> {
   const recipe = parseRecipeText(await readText(fromCaller(recipeFile)), path.basename(recipeFile));
-  const [file, second] = files;
-  if (file === undefined || second !== undefined) {
-    throw new LevelGridError('usage', {
-      found: `${files.length} source files`,
-      expected: 'one',
-      remedy: 'Name the one height file that the recipe is for.',
-    });
-  }
-  return { recipe, source: await heightSource(fromCaller(file)) };
+  const source = await heightSources(files);
+  if (files.length < 2 || recipe.source.files) return { recipe, source };
+  // where nobody has said how the files lie, what is found out becomes a part of the recipe
+  const { arrangement } = await withProgress('Putting together', (job) =>
+    openReading(source, sourceReading(recipe), job),
+  );
+  return { recipe: arrangement ? withFiles(recipe, arrangement.parts) : recipe, source };
 }
 
 export async function planCommand(files: readonly string[], options: { recipe: string }): Promise<CommandResult> {

@@ -3,12 +3,12 @@ import path from 'node:path';
 import { formatLength, formatNumber, LevelGridError, type ByteSource } from '../core/base';
 import { prove, type Proof } from '../core/proof';
 import { nodeSha256, settleFolder } from '../io/node';
-import { fromCaller, heightSource } from './files';
+import { fromCaller, heightSource, heightSources } from './files';
 import { checkLines, table, withProgress, type CommandResult } from './output';
 
 export async function proveCommand(
   folder: string,
-  options: { reference?: string; typed?: readonly string[]; ignoreChecksums?: boolean },
+  options: { reference?: readonly string[]; typed?: readonly string[]; ignoreChecksums?: boolean },
 ): Promise<CommandResult> {
   const directory = fromCaller(folder);
   // what a run left half exchanged is finished first
@@ -26,7 +26,7 @@ export async function proveCommand(
     });
   });
   const typed = parseTyped(options.typed ?? []);
-  const reference = options.reference === undefined ? null : await heightSource(fromCaller(options.reference));
+  const reference = options.reference === undefined ? null : await heightSources(options.reference);
   const { proof } = await withProgress('Proving', (job) =>
     prove(
       {

@@ -23,7 +23,6 @@ export {
 export { heightsAmong, SOURCE_ENDINGS } from './together';
 export { unkeptText } from './keeping';
 export * from './recipe-store';
-export type { Origin } from './origin';
 export * from './session';
 export { editHere } from './tabs';
 export { showError, workers } from './workers';

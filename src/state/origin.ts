@@ -1,15 +1,6 @@
 import { patchSession, useSession } from './session';
 import { loadHandle, saveHandle } from './storage';
 
-/** Where a source came from: what the file was when it was read, and the way back to it where the browser gives one. */
-export interface Origin {
-  readonly name: string;
-  readonly size: number;
-  /** Milliseconds since the epoch. */
-  readonly modified: number;
-  readonly handle: FileSystemFileHandle | null;
-}
-
 /** A file that was dropped knows its way back; several that were put together have none. */
 function handleOf(file: File): FileSystemFileHandle | null {
   const { handle } = file as { handle?: unknown };

@@ -8,8 +8,16 @@ import type { Recipe } from '../core/recipe';
 import type { View } from '../core/relief';
 import type { MapPoint } from '../core/view';
 import type { PackResult } from '../workers/protocol';
-import type { Origin } from './origin';
 import type { KeptSource, Listing, Orphan } from './storage';
+
+/** Where a source came from: what the file was when it was read, and the way back to it where the browser gives one. */
+export interface Origin {
+  readonly name: string;
+  readonly size: number;
+  /** Milliseconds since the epoch. */
+  readonly modified: number;
+  readonly handle: FileSystemFileHandle | null;
+}
 
 /** A sample of the source whose elevation is known. */
 export interface SourceSpot {

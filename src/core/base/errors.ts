@@ -34,6 +34,7 @@ export const ERROR_CODES = [
   'split-unequal',
   'file-name',
   'calibration',
+  'mosaic',
   'crop-outside',
   'no-extent',
   'voids',

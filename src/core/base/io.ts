@@ -13,6 +13,8 @@ export interface ByteSource {
   stream?(offset: number): AsyncGenerator<Uint8Array, void, undefined>;
   /** Throws `source-changed` where the bytes are no longer those that were there when the source was opened. */
   unchanged?(): Promise<void>;
+  /** The files that it stands for, where it is several at once; its own bytes are then none. */
+  readonly parts?: readonly ByteSource[];
   /** A file that lies beside this one, by its base name (upper or lower case); null where there is none. */
   beside?(name: string): Promise<ByteSource | null>;
   /** Another thread that can read the same bytes, so that two share the work; for sources of `LEAST_FOR_THREAD` bytes. */
@@ -84,6 +86,21 @@ export function memorySource(name: string, bytes: Uint8Array): ByteSource {
     name,
     size: bytes.length,
     read: async (offset, length) => bytes.subarray(offset, Math.min(bytes.length, offset + length)),
+  };
+}
+
+/** Several files as one source, called by the first; alone, a file is itself. */
+export function joinedSources(sources: readonly ByteSource[]): ByteSource {
+  const [first, second] = sources;
+  if (first && !second) return first;
+  return {
+    name: first?.name ?? '',
+    size: sources.reduce((sum, s) => sum + s.size, 0),
+    parts: sources,
+    read: async () => new Uint8Array(0),
+    unchanged: async () => {
+      for (const source of sources) await source.unchanged?.();
+    },
   };
 }
 

@@ -1,5 +1,6 @@
 import type { RawGuess, RawLayout } from '../formats';
 import { firstFit } from '../grid';
+import type { Arrangement } from '../mosaic';
 import { groundSpacing, type RasterInfo, type SourceStatistics } from '../raster';
 import { parseRecipe, RECIPE_VERSION, type Assumable, type Recipe, type SourceHeights } from '../recipe';
 import { targetById } from '../targets';
@@ -13,6 +14,7 @@ interface FreshSource {
   /** Null as long as only the header has been read. */
   readonly stats?: Pick<SourceStatistics, 'min' | 'max'> | null;
   readonly raw?: RawLayout;
+  readonly arrangement?: Arrangement;
   /** Left out where the layout was stated. */
   readonly guess?: RawGuess;
 }
@@ -22,7 +24,7 @@ interface FreshSource {
  * stated is a choice; one that was guessed is none until it has been confirmed.
  */
 export function freshRecipe(
-  { info, stats = null, raw, guess }: FreshSource,
+  { info, stats = null, raw, guess, arrangement }: FreshSource,
   name: string,
   targetId = 'component-grid',
 ): Recipe {
@@ -44,6 +46,7 @@ export function freshRecipe(
       ...(assumed.length > 0 ? { assumed } : {}),
       ...(raw && !guess ? { raw } : {}),
       ...(info.partial ? { partial: true } : {}),
+      ...(arrangement ? { files: arrangement.parts } : {}),
     },
     target: target.id,
     fit: firstFit(target.grid, target.square, info, target.budgets.components),

@@ -1,6 +1,7 @@
 import { LevelGridError } from '../base';
 import type { RawLayout } from '../formats';
 import { trueCalibration } from '../height';
+import type { PlacedPart } from '../mosaic';
 import { highestStored, METRES_PER_UNIT, type Curve, type HeightUnit, type RasterInfo } from '../raster';
 import { MOST_ELEVATION, type Assumable, type Recipe, type SourceHeights } from '../recipe';
 
@@ -153,6 +154,12 @@ export function throughSpots(recipe: Recipe, info: StoredType, spots: readonly K
       ? { as: 'ends', low: base, high: base + step * highestStored(info), ...made }
       : { as: 'step', step, base, ...made };
   return withHeights(recipe, next, b ? ['low', 'high', 'unit'] : ['low']);
+}
+
+/** A source that is made of several files. */
+export function withFiles(recipe: Recipe, files: readonly PlacedPart[]): Recipe {
+  const placed = files.map(({ at: [column, row], ...file }) => ({ ...file, at: [column, row] as [number, number] }));
+  return { ...recipe, source: { ...recipe.source, files: placed } };
 }
 
 /** Another reading of a headerless file. */

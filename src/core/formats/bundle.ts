@@ -36,6 +36,7 @@ const LIST: JsonKind = {
 
 /** The files of a bundle, which know each other as lying side by side; of any other source, itself alone. */
 export async function partsOf(source: ByteSource): Promise<readonly ByteSource[]> {
+  if (source.parts) return source.parts;
   const head = await source.read(0, 8);
   if (!begins(head, ...MAGIC) || head.length < 8) return [source];
   const length = new DataView(head.buffer, head.byteOffset).getUint32(4);

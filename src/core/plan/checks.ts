@@ -93,6 +93,7 @@ const NOTES: ReadonlySet<RasterWarning['code']> = new Set([
   'raw-guessed',
   'display-curve',
   'missing-rows',
+  'mosaic-gap',
 ]);
 
 const ASSUMED_WORDS: Record<Assumable, string> = {

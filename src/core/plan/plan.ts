@@ -25,6 +25,7 @@ import {
   type SourceStatistics,
 } from '../raster';
 import type { RawGuess, RawLayout } from '../formats';
+import type { Arrangement } from '../mosaic';
 import type { Recipe } from '../recipe';
 import { targetById, type Target } from '../targets';
 import { splitTiles, type TileGrid } from '../tiles';
@@ -42,6 +43,8 @@ export interface SourceFacts {
   /** Base name of the file. */
   readonly file: string;
   readonly info: RasterInfo;
+  /** How several files were put together, where nobody had said it. */
+  readonly arrangement?: Arrangement;
   /** All files that it was read from, where there are several; the first holds the heights. */
   readonly files?: readonly { readonly name: string; readonly size: number }[];
   readonly warnings: readonly RasterWarning[];

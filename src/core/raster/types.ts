@@ -24,6 +24,8 @@ export interface RasterWarning {
     | 'pages'
     | 'degrees'
     | 'missing-rows'
+    | 'mosaic'
+    | 'mosaic-gap'
     | 'display-curve';
   readonly message: string;
   /** What confirms or mends it, as a part of the recipe. */

@@ -23,6 +23,14 @@ const rawLayout = z.strictObject({
   skip: z.int().min(0).default(0),
 });
 
+const place = z.int().min(0).max(formats.RAW_MAX_SIDE);
+const sourceFile = z.strictObject({
+  name: z.string().min(1).max(255),
+  at: z.tuple([place, place]),
+  factor: z.number().positive().max(1e6).optional(),
+  shift: z.number().min(-1e9).max(1e9).optional(),
+});
+
 /** What of a source may rest on a placeholder. `high` is also the metres of one code, `low` the elevation of code 0. */
 export const ASSUMABLE = ['low', 'high', 'unit', 'spacing'] as const;
 export type Assumable = (typeof ASSUMABLE)[number];
@@ -61,6 +69,11 @@ const source = z.strictObject({
   /** Metres from sample to sample. */
   spacing: z.number().min(1e-6).max(1e5),
   raw: rawLayout.optional(),
+  /**
+   * The files that make the source, where it is several: where the north-western sample of each lies in the whole, in
+   * samples; and what its values are multiplied by and moved, where each was normalised by itself.
+   */
+  files: z.array(sourceFile).min(2).max(4096).optional(),
   /** Rows that can't be read become voids; left out, such a file is refused. */
   partial: z.literal(true).optional(),
   /** A display curve that was put on the heights, and is undone as the file is read. */

@@ -1,4 +1,4 @@
-import { checkpoint, type ByteSource, type JobContext } from '../base';
+import { checkpoint, partOf, type ByteSource, type JobContext } from '../base';
 import { isCompanion, openHeightFile, partsOf, type OpenedFile } from '../formats';
 import {
   georeferenceWarnings,
@@ -10,6 +10,7 @@ import {
   type OpenRaster,
   type StoredBand,
 } from '../raster';
+import { arrange, mosaic, mosaicWarnings, type Arrangement, type Part } from '../mosaic';
 import type { SourceFacts } from '../plan';
 import type { SourceReading } from '../recipe';
 
@@ -27,17 +28,44 @@ export type ReadRaster = OpenedFile & {
   readonly stored?: OpenRaster;
   /** The files it was read from, where it was not one alone. */
   readonly files?: readonly { readonly name: string; readonly size: number }[];
+  /** The rasters it is made of, where there are several. */
+  readonly parts?: readonly Part[];
+  /** How they were put together, where nobody had said it. */
+  readonly arrangement?: Arrangement;
 };
 
-/** Opens a source as the recipe reads it: the file that holds the heights, of several that were brought in together. */
-export async function openReading(source: ByteSource, { raw, curve, partial }: SourceReading): Promise<ReadRaster> {
+/**
+ * Opens a source as the recipe reads it: one file, with what lies beside it, or several that make a whole. Where these
+ * are not placed yet all of them are read for it.
+ */
+export async function openReading(source: ByteSource, reading: SourceReading, job?: JobContext): Promise<ReadRaster> {
   const parts = await partsOf(source);
-  const main = parts.find((p) => !isCompanion(p.name)) ?? source;
-  const whole = await openHeightFile(main, raw);
-  const opened = partial ? readablePart(whole) : whole;
-  const stored: ReadRaster =
-    parts.length > 1 ? { ...opened, files: parts.map(({ name, size }) => ({ name, size })) } : opened;
-  return curve === undefined ? stored : { ...straightened(stored, curve), stored };
+  const heights = parts.filter((p) => !isCompanion(p.name));
+  const stored =
+    heights.length > 1 || reading.files
+      ? await openMosaic(heights, reading, job)
+      : await openOne(heights[0] ?? source, reading);
+  const listed: ReadRaster =
+    parts.length > 1 ? { ...stored, files: parts.map(({ name, size }) => ({ name, size })) } : stored;
+  const { curve } = reading;
+  return curve === undefined ? listed : { ...straightened(listed, curve), stored: listed };
+}
+
+async function openOne(source: ByteSource, { raw, partial }: SourceReading): Promise<OpenedFile> {
+  const opened = await openHeightFile(source, raw);
+  return partial ? readablePart(opened) : opened;
+}
+
+async function openMosaic(
+  sources: readonly ByteSource[],
+  reading: SourceReading,
+  job: JobContext | undefined,
+): Promise<ReadRaster> {
+  const parts: Part[] = [];
+  for (const source of sources) parts.push({ name: source.name, raster: await openOne(source, reading) });
+  if (reading.files) return { ...mosaic(parts, reading.files), parts };
+  const arrangement = await arrange(parts, job);
+  return { ...mosaic(parts, arrangement.parts), parts, arrangement };
 }
 
 /** Opens a height file and counts its samples in one pass. */
@@ -46,7 +74,7 @@ export async function countSource(
   reading: SourceReading = {},
   job?: JobContext,
 ): Promise<CountedSource> {
-  const opened = held(await openReading(source, reading));
+  const opened = held(await openReading(source, reading, partOf(job, 0, 0.5)));
   const facts = factsOf(source.name, opened, await sourceStatistics(opened, job));
   await source.unchanged?.();
   return { opened, facts, ...(source.unchanged ? { unchanged: () => source.unchanged?.() ?? Promise.resolve() } : {}) };
@@ -57,6 +85,7 @@ export function factsOf(file: string, opened: ReadRaster, stats: SourceFacts['st
   const warnings = [
     ...info.warnings,
     ...georeferenceWarnings(info),
+    ...(opened.arrangement ? mosaicWarnings(opened.arrangement) : []),
     ...lateWarnings,
     ...(stats ? statisticsWarnings(info, stats) : []),
   ];
@@ -66,6 +95,7 @@ export function factsOf(file: string, opened: ReadRaster, stats: SourceFacts['st
     warnings,
     stats,
     ...(opened.files ? { files: opened.files } : {}),
+    ...(opened.arrangement ? { arrangement: opened.arrangement } : {}),
     ...(opened.layout ? { raw: opened.layout } : {}),
     ...(opened.guess ? { guess: opened.guess } : {}),
   };

@@ -1,6 +1,5 @@
 import { checkpoint, type JobContext } from '../../base';
-import type { OpenedFile } from '../../formats';
-
+import type { PlacedBand, SampleSource } from './samples';
 import type { Recipe } from '../../recipe';
 import type { ExpectedGrid, SourceFacts } from './layout';
 import type { Place } from './places';
@@ -28,11 +27,7 @@ export interface SourceReading {
 const HALF = 0.5;
 const NEARLY = 1e-6;
 
-type StoredBandData = OpenedFile extends { bands(): AsyncGenerator<infer Band> }
-  ? Band extends { data: infer D }
-    ? D
-    : never
-  : never;
+type StoredBandData = PlacedBand['data'];
 
 interface Sum {
   readonly across: readonly Tap[];
@@ -46,7 +41,7 @@ interface Sum {
  * column and row. One pass from north to south; of the source it keeps nothing but these sums.
  */
 export async function readGround(
-  opened: Pick<OpenedFile, 'bands'>,
+  from: SampleSource,
   source: SourceFacts,
   recipe: Recipe,
   grid: ExpectedGrid,
@@ -66,16 +61,17 @@ export async function readGround(
   let min = Infinity;
   let max = -Infinity;
   let voids = 0;
-  for await (const { y, rows, data } of opened.bands(job)) {
+  for await (const { y, x, rows, width, data } of from.bands(job)) {
     checkpoint(job);
     const extremes = extremesOf(data);
     min = Math.min(min, extremes.min);
     max = Math.max(max, extremes.max);
     voids += extremes.voids;
     for (let r = 0; r < rows; r++) {
-      const start = r * source.width;
+      const start = r * width - x;
       for (const { sum, share } of byRow.get(y + r) ?? []) {
         for (const tap of sum.across) {
+          if (tap.at < x || tap.at >= x + width) continue;
           const sample = data[start + tap.at];
           if (sample === undefined || !Number.isFinite(sample)) continue;
           sum.value += share * tap.share * sample;
@@ -85,6 +81,8 @@ export async function readGround(
     }
     job.report?.(y + rows, source.height);
   }
+  // between files there may be nothing
+  if (from.files > 1) voids++;
   const exact = isExact(recipe, grid, source);
   const held = (value: number): number => (recipe.fit.clamp && !exact ? Math.min(max, Math.max(min, value)) : value);
   const values = sums.map((sum): GroundValue => {

@@ -2,7 +2,7 @@ export * from './page';
 export * from './layout';
 export * from './places';
 export * from './ground';
-export * from './curve';
+export * from './samples';
 export * from './heights';
 export * from './card';
 export * from './page-json';

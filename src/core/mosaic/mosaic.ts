@@ -1,0 +1,175 @@
+import { checkpoint, LevelGridError, type JobContext } from '../base';
+import { bandRows, type OpenRaster, type RasterInfo, type StoredBand, type StoredSamples } from '../raster';
+import type { Part, PlacedPart } from './types';
+
+/** The rows of one part, one after the other from the north. */
+class Rows {
+  private readonly bands: AsyncGenerator<StoredBand>;
+  private band: StoredBand | null = null;
+  private next = 0;
+
+  constructor(
+    private readonly raster: OpenRaster,
+    job?: JobContext,
+  ) {
+    this.bands = raster.bands(job?.signal ? { signal: job.signal } : undefined);
+  }
+
+  /** The next row; valid until the one after it is asked for. */
+  async row(): Promise<StoredSamples> {
+    const { width } = this.raster.info;
+    while (!this.band || this.next >= this.band.y + this.band.rows) {
+      const step = await this.bands.next();
+      if (step.done)
+        throw new LevelGridError('truncated', {
+          found: `${this.next} rows`,
+          expected: `${this.raster.info.height}`,
+          remedy: 'The file changed while it was read: bring it in again.',
+        });
+      this.band = step.value;
+    }
+    const at = (this.next++ - this.band.y) * width;
+    return this.band.data.subarray(at, at + width);
+  }
+
+  async end(): Promise<void> {
+    await this.bands.return(undefined);
+  }
+}
+
+interface Member {
+  readonly part: PlacedPart;
+  readonly raster: OpenRaster;
+}
+
+/**
+ * Several rasters as one, streamed: at each place the first part of the list that holds a height there; what none
+ * covers is void. Samples keep their type, unless parts are scaled or voids come in.
+ */
+export function mosaic(parts: readonly Part[], placed: readonly PlacedPart[]): OpenRaster {
+  const members = placed.map((part): Member => {
+    const found = parts.find((p) => p.name === part.name);
+    if (found) return { part, raster: found.raster };
+    throw new LevelGridError('not-found', {
+      file: part.name,
+      found: `${parts.length} files without ${part.name}`,
+      expected: `all ${placed.length} files of the source`,
+      remedy: 'Name every file that the recipe lists.',
+    });
+  });
+  const info = infoOf(members);
+  return {
+    info,
+    // the parts' own are gathered as they are read
+    lateWarnings: [],
+    bands: (job) => bandsOf(info, members, job),
+  };
+}
+
+function infoOf(members: readonly Member[]): RasterInfo {
+  const width = Math.max(...members.map((m) => m.part.at[0] + m.raster.info.width));
+  const height = Math.max(...members.map((m) => m.part.at[1] + m.raster.info.height));
+  const first = members[0]!.raster.info;
+  const scaled = members.some((m) => (m.part.factor ?? 1) !== 1 || (m.part.shift ?? 0) !== 0);
+  const { noData: _, ...rest } = first;
+  // the north-western sample of the whole lies where that of a part would, so many steps away
+  const { georeference: g } = first;
+  const [x, y] = members[0]!.part.at;
+  return {
+    ...rest,
+    width,
+    height,
+    ...(scaled ? { sampleType: 'float' as const, bitDepth: 32, byteOrder: null } : {}),
+    ...(g ? { georeference: { ...g, x: g.x - x * g.dx, y: g.y + y * g.dy } } : {}),
+    ...(members.some((m) => m.raster.info.mayHoldVoids) || !covers(members, width, height)
+      ? { mayHoldVoids: true as const }
+      : {}),
+    warnings: [...new Map(members.flatMap((m) => m.raster.info.warnings).map((w) => [w.message, w])).values()],
+  };
+}
+
+/** Whether every sample lies in a part; parts may overlap. */
+function covers(members: readonly Member[], width: number, height: number): boolean {
+  const edges = (axis: 0 | 1, end: number): number[] =>
+    [
+      ...new Set([
+        0,
+        end,
+        ...members.flatMap(({ part, raster: { info } }) => [
+          part.at[axis],
+          part.at[axis] + (axis === 0 ? info.width : info.height),
+        ]),
+      ]),
+    ].sort((a, b) => a - b);
+  const xs = edges(0, width);
+  return edges(1, height)
+    .slice(0, -1)
+    .every((y) =>
+      xs
+        .slice(0, -1)
+        .every((x) =>
+          members.some(
+            ({ part: { at }, raster: { info } }) =>
+              x >= at[0] && x < at[0] + info.width && y >= at[1] && y < at[1] + info.height,
+          ),
+        ),
+    );
+}
+
+async function* bandsOf(info: RasterInfo, members: readonly Member[], job?: JobContext): AsyncGenerator<StoredBand> {
+  const { width, height } = info;
+  const perBand = bandRows(width);
+  const open = new Map<Member, Rows>();
+  // the first of the list is written last, over all others
+  const backwards = [...members].reverse();
+  try {
+    for (let y0 = 0; y0 < height; y0 += perBand) {
+      const rows = Math.min(perBand, height - y0);
+      const data = roomFor(info, rows * width);
+      for (const member of backwards) {
+        const { at, factor = 1, shift = 0 } = member.part;
+        const from = Math.max(y0, at[1]);
+        const to = Math.min(y0 + rows, at[1] + member.raster.info.height);
+        if (from >= to) continue;
+        checkpoint(job);
+        const reader = open.get(member) ?? new Rows(member.raster, job);
+        open.set(member, reader);
+        for (let y = from; y < to; y++) {
+          const row = await reader.row();
+          lay(data, (y - y0) * width + at[0], row, factor, shift, info.mayHoldVoids ?? false);
+        }
+        if (to === at[1] + member.raster.info.height) {
+          await reader.end();
+          open.delete(member);
+        }
+      }
+      yield { y: y0, rows, data };
+    }
+  } finally {
+    for (const reader of open.values()) await reader.end();
+  }
+}
+
+/** An array of the type that samples of the whole have; voids where there may be any. */
+function roomFor({ sampleType, bitDepth, mayHoldVoids }: RasterInfo, length: number): StoredSamples {
+  if (sampleType === 'float' || mayHoldVoids) {
+    const wide = sampleType === 'float' ? bitDepth > 32 : bitDepth > 16;
+    return (wide ? new Float64Array(length) : new Float32Array(length)).fill(NaN);
+  }
+  const signed = sampleType === 'int';
+  if (bitDepth <= 8) return signed ? new Int8Array(length) : new Uint8Array(length);
+  if (bitDepth <= 16) return signed ? new Int16Array(length) : new Uint16Array(length);
+  return signed ? new Int32Array(length) : new Uint32Array(length);
+}
+
+/** A row over what is there, but for its voids. */
+function lay(into: StoredSamples, at: number, row: StoredSamples, factor: number, shift: number, voids: boolean): void {
+  if (factor === 1 && shift === 0 && !voids) {
+    (into as Float64Array).set(row, at);
+    return;
+  }
+  for (let i = 0; i < row.length; i++) {
+    const value = Number(row[i]);
+    if (value - value === 0) into[at + i] = factor * value + shift;
+  }
+}

@@ -1,0 +1,241 @@
+/** Several files that make one terrain: put together, written, and proved down to the files themselves. */
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { joinedSources, MemoryFolder, memorySource, type ByteSource } from '@/core/base';
+import { withFiles } from '@/core/edits';
+import { prove } from '@/core/proof';
+import { countSource, openReading, run } from '@/core/run';
+import { faultOf, hills, pngSource, recipeWith } from '../helpers/rasters';
+import { writeTiff } from '../helpers/write-tiff';
+
+const TILE = 64;
+const SIDE = 4 * TILE;
+const whole = hills(SIDE, SIDE);
+
+/** Tiles of the ground: `overlap` samples are held by both neighbours. */
+async function tiles(
+  nameOf: (column: number, row: number) => string,
+  { overlap = 0, value = (v: number, _column: number, _row: number) => v } = {},
+): Promise<ByteSource[]> {
+  const step = TILE - overlap;
+  const out: ByteSource[] = [];
+  for (let row = 0; row < 4; row++)
+    for (let column = 0; column < 4; column++) {
+      const codes = new Uint16Array(TILE * TILE);
+      for (let y = 0; y < TILE; y++)
+        for (let x = 0; x < TILE; x++)
+          codes[y * TILE + x] = value(whole[(row * step + y) * SIDE + column * step + x]!, column, row);
+      out.push(await pngSource(codes, TILE, nameOf(column, row)));
+    }
+  return out;
+}
+
+async function samplesOf(source: ByteSource, reading = {}): Promise<{ width: number; samples: number[] }> {
+  const opened = await openReading(source, reading);
+  const samples: number[] = [];
+  for await (const { data } of opened.bands()) for (const v of data) samples.push(Number(v));
+  return { width: opened.info.width, samples };
+}
+
+/** The ground as far as tiles with this overlap cover it. */
+function truth(overlap: number): number[] {
+  const side = 4 * (TILE - overlap) + overlap;
+  return Array.from({ length: side * side }, (_, i) => whole[Math.floor(i / side) * SIDE + (i % side)]!);
+}
+
+test.each([
+  ['columns and rows from the north', 0, (c: number, r: number) => `fells-r0${r}c0${c}.png`],
+  ['rows from the south', 0, (c: number, r: number) => `fells_x${c}_y${3 - r}.png`],
+  ['nothing but two numbers, column first, from the south', 1, (c: number, r: number) => `fells_${c}_${3 - r}.png`],
+  ['nothing but two numbers, row first, shared edges', 1, (c: number, r: number) => `fells ${r + 1} ${c + 1}.png`],
+])('by names: %s', async (_, overlap, nameOf) => {
+  const source = joinedSources(await tiles(nameOf, { overlap }));
+  const { facts } = await countSource(source);
+  expect(facts.arrangement).toMatchObject({
+    by: 'names',
+    edges: overlap === 1 ? 'shared' : 'abutting',
+    uncovered: 0,
+    swapped: null,
+    normalised: null,
+  });
+  expect(facts.warnings).toEqual([]);
+  const { samples } = await samplesOf(source);
+  expect(samples).toEqual(truth(overlap));
+});
+
+test('the order of the files is no matter', async () => {
+  const all = await tiles((c, r) => `fells_${c}_${3 - r}.png`);
+  const { samples } = await samplesOf(joinedSources([...all].reverse()));
+  expect(samples).toEqual(truth(0));
+});
+
+test('two tiles with each other’s names are noticed, and one repair puts them right', async () => {
+  const names = (c: number, r: number): string => {
+    const at = `${c} ${r}`;
+    const [column, row] = at === '1 2' ? [2, 1] : at === '2 1' ? [1, 2] : [c, r];
+    return `fells-r${row}c${column}.png`;
+  };
+  const source = joinedSources(await tiles(names));
+  const { facts } = await countSource(source);
+  const told = facts.warnings.find((w) => w.code === 'mosaic')!;
+  expect(told.message).toMatch(/^fells-r(1c2|2c1)\.png and fells-r(1c2|2c1)\.png match their neighbours only/);
+  const files = told.repair!.value as never;
+  expect((await samplesOf(source, { files })).samples).toEqual(truth(0));
+});
+
+test('tiles that were normalised each by itself are noticed, and fitted to the first', async () => {
+  // each tile has a factor and a shift of its own
+  const factor = (c: number, r: number) => 0.4 + 0.05 * c + 0.03 * r;
+  const shift = (c: number, r: number) => 900 * c + 500 * r;
+  const source = joinedSources(
+    await tiles((c, r) => `fells-r${r}c${c}.png`, {
+      overlap: 1,
+      value: (v, c, r) => Math.round(v * factor(c, r) + shift(c, r)),
+    }),
+  );
+  const { facts } = await countSource(source);
+  const told = facts.warnings.find((w) => w.code === 'mosaic')!;
+  expect(told.message).toContain('normalised each by itself');
+  const { samples } = await samplesOf(source, { files: told.repair!.value as never });
+  const expected = truth(1).map((v) => v * factor(0, 0) + shift(0, 0));
+  const worst = samples.reduce((most, v, i) => Math.max(most, Math.abs(v - expected[i]!)), 0);
+  // rounding to codes, magnified by the factors and by the way from tile to tile
+  expect(worst).toBeLessThan(40);
+  expect(worst / (0.4 * 65535)).toBeLessThan(0.002);
+});
+
+test('files that don’t belong together are refused by name, and say why', async () => {
+  const [a, b] = await tiles((c, r) => `fells-r${r}c${c}.png`);
+  const small = await pngSource(hills(32, 32), 32, 'fells-r0c2.png');
+  const bytes = memorySource(
+    'fells-r0c3.tif',
+    writeTiff({ width: TILE, height: TILE, type: 'uint', bits: 8 }, () => 3),
+  );
+  const fault = (...sources: ByteSource[]) => faultOf(() => countSource(joinedSources(sources)));
+  expect(await fault(a!, b!, small)).toMatchObject({
+    code: 'mosaic',
+    file: 'fells-r0c2.png',
+    found: '32 × 32 samples',
+  });
+  expect(await fault(a!, b!, bytes)).toMatchObject({ code: 'mosaic', file: 'fells-r0c3.tif' });
+  const tarn = await pngSource(hills(TILE, TILE), TILE, 'tarn.png');
+  expect((await fault(a!, tarn)).found).toContain('neither say where they lie nor are told apart');
+  // a recipe that names a file that is not there
+  const files = [
+    { name: a!.name, at: [0, 0] as [number, number] },
+    { name: 'lost.png', at: [64, 0] as [number, number] },
+  ];
+  expect(await faultOf(() => openReading(joinedSources([a!, b!]), { files }))).toMatchObject({
+    code: 'not-found',
+    file: 'lost.png',
+  });
+});
+
+describe('a pack of sixteen tiles', () => {
+  const packed = async (overlap: number, missing: string | null, parts: Parameters<typeof recipeWith>[0]) => {
+    const all = (await tiles((c, r) => `fells-r${r}c${c}.png`, { overlap })).filter((s) => s.name !== missing);
+    const source = joinedSources(all);
+    const { facts } = await countSource(source);
+    const recipe = withFiles(recipeWith(parts), facts.arrangement!.parts);
+    const folder = new MemoryFolder();
+    await run(recipe, source, folder);
+    const { proof } = await prove({ file: (n) => folder.source(n), reference: source });
+    return { folder, proof, source, recipe };
+  };
+
+  test.each([
+    ['resampled', 0, { fit: { size: 127 } }],
+    ['sample for sample', 1, { fit: { size: 127, method: 'crop', at: [40, 50] } }],
+  ])('%s: proved with its slow twin', async (_, overlap, parts) => {
+    const { proof } = await packed(overlap, null, parts);
+    expect(proof.checks.filter((c) => c.state === 'fault')).toEqual([]);
+    expect(proof).toMatchObject({ holds: true, places: { different: 0 } });
+  });
+
+  test('a tile that is missing is void, and needs an elevation', async () => {
+    const { proof } = await packed(0, 'fells-r2c1.png', { fit: { size: 253, voids: 1400 } });
+    expect(proof.checks.filter((c) => c.state === 'fault')).toEqual([]);
+  });
+
+  test('two files with each other’s bytes turn the proof red', async () => {
+    const { folder, source } = await packed(0, null, { fit: { size: 127 } });
+    const parts = [...source.parts!];
+    const [one, other] = [parts[5]!, parts[9]!];
+    parts[5] = { ...other, name: one.name };
+    parts[9] = { ...one, name: other.name };
+    const { proof } = await prove({ file: (n) => folder.source(n), reference: joinedSources(parts) });
+    expect(proof.holds).toBe(false);
+    expect(proof.checks.filter((c) => c.state === 'fault').map((c) => c.id)).toContain('codes');
+  });
+});
+
+describe('from the command line', () => {
+  let folder: string;
+  const call = (...args: string[]) => {
+    const { status, stdout, stderr } = spawnSync(process.execPath, [path.resolve('dist/cli.mjs'), ...args, '--json'], {
+      cwd: folder,
+      env: { ...process.env, INIT_CWD: folder },
+      encoding: 'utf8',
+      maxBuffer: 1 << 26,
+    });
+    return { code: status ?? -1, json: JSON.parse(stdout) as Record<string, unknown>, err: stderr };
+  };
+  beforeAll(() => {
+    folder = mkdtempSync(path.join(os.tmpdir(), 'level-grid-mosaic-'));
+  });
+  afterAll(() => rmSync(folder, { recursive: true }));
+
+  test('four blocks of a degree, with voids: one raster the right way up, packed and proved', () => {
+    const side = 1201;
+    const ground = (x: number, y: number): number => Math.round(900 + 500 * Math.sin(x / 151) * Math.cos(y / 173));
+    const names = ['S47E080.hgt', 'S47E081.hgt', 'S48E080.hgt', 'S48E081.hgt'];
+    names.forEach((name, i) => {
+      const bytes = Buffer.alloc(side * side * 2);
+      const [x0, y0] = [(i % 2) * (side - 1), Math.floor(i / 2) * (side - 1)];
+      for (let y = 0; y < side; y++)
+        for (let x = 0; x < side; x++)
+          bytes.writeInt16BE(x0 + x === 700 && y0 + y < 300 ? -32768 : ground(x0 + x, y0 + y), (y * side + x) * 2);
+      writeFileSync(path.join(folder, name), bytes);
+    });
+    const given = [names[2]!, names[1]!, names[3]!, names[0]!];
+    const raster = call('bring-in', ...given, '--out', 'all.r32');
+    expect(raster.json).toMatchObject({ width: 2401, height: 2401, noData: { count: 300 } });
+    const bytes = readFileSync(path.join(folder, 'all.r32'));
+    for (const [x, y] of [
+      [0, 0],
+      [2400, 0],
+      [0, 2400],
+      [2400, 2400],
+      [1200, 1200],
+      [1201, 1199],
+    ] as const)
+      expect(bytes.readFloatLE((y * 2401 + x) * 4)).toBe(ground(x, y));
+    expect(bytes.readFloatLE((299 * 2401 + 700) * 4)).toBeNaN();
+
+    const recipe = {
+      version: 3,
+      name: 'fells',
+      source: { heights: { as: 'elevations', unit: 'metre' }, spacing: 90 },
+      target: 'component-grid',
+      fit: { size: 505, voids: 900 },
+      height: { range: 'ground' },
+      output: { format: 'raw' },
+    };
+    writeFileSync(path.join(folder, 'fells.json'), JSON.stringify(recipe));
+    expect(call('run', ...given, '--recipe', 'fells.json', '--out', 'pack').code).toBe(0);
+    // the recipe of the pack says where each file lies
+    const written = JSON.parse(readFileSync(path.join(folder, 'pack', 'recipe.json'), 'utf8')) as {
+      source: { files: { name: string; at: number[] }[] };
+    };
+    expect(Object.fromEntries(written.source.files.map((f) => [f.name, f.at]))).toEqual({
+      'S47E080.hgt': [0, 0],
+      'S47E081.hgt': [1200, 0],
+      'S48E080.hgt': [0, 1200],
+      'S48E081.hgt': [1200, 1200],
+    });
+    const proof = call('prove', 'pack', '--reference', ...names);
+    expect(proof.json).toMatchObject({ holds: true, compared: 'source', places: { different: 0 } });
+  });
+});
