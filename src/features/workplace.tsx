@@ -15,6 +15,7 @@ import { JobLine, Notice } from './job-line';
 import { KeysSheet } from './keys';
 import { usePageKeys } from './page-keys';
 import { Panes } from './panes';
+import { ProposalSheet } from './proposal';
 import { useTheme } from './theme';
 import { TopBar } from './top-bar';
 import { Welcome } from './welcome';
@@ -101,6 +102,7 @@ export function Workplace() {
       </div>
       <ErrorSheet />
       <OrphanSheet />
+      <ProposalSheet />
       {isDragActive && (
         <div className="absolute inset-0 z-50 bg-film/85 grid place-items-center border-4 border-kelp pointer-events-none">
           <p className="text-[22px] font-semibold">

@@ -1,15 +1,15 @@
 import { LevelGridError } from '../core/base';
 import { renamed } from '../core/edits';
-import { isHeightName } from '../core/formats';
+import { isCompanion, isHeightName } from '../core/formats';
 import { sourceReading } from '../core/recipe';
 import { readDocument, readPack, type PackDocuments } from '../core/run';
 import { asJob } from './jobs';
 import { openSource } from './opening';
 import { provePack, recipeKey } from './packing';
-import { bringInAll, editedElsewhere } from './projects';
+import { bringIn, bringInAll, editedElsewhere } from './projects';
 import { useRecipe } from './recipe-store';
 import { patchSession, stopLookingAt, useSession, type Dropped } from './session';
-import { SOURCE_ENDINGS, together } from './together';
+import { allAsOne, commonName, SOURCE_ENDINGS, together } from './together';
 import { showError, workers } from './workers';
 
 /** Endings of everything that can be brought in: height files, and what Level Grid has written. */
@@ -33,10 +33,40 @@ export async function takeFiles(given: readonly File[]): Promise<void> {
     else if (known.length > 0) await takePack(files, known);
     else if (documents[0] && zips.length + documents.length === 1) await takeDocument(documents[0], files);
     else if (zips.length + documents.length > 0) throw severalAtOnce(zips.length + documents.length);
-    else await bringInAll(files);
+    else await takeHeights(given);
   } catch (reason) {
     showError(reason, 'opening what was dropped');
   }
+}
+
+/** Height files: one opens, several that make one terrain are asked about, others become a project each. */
+async function takeHeights(given: readonly File[]): Promise<void> {
+  const heights = given.filter((f) => isHeightName(f.name));
+  if (heights.length > 1 && new Set(heights.map((f) => f.name)).size === heights.length) {
+    const name = commonName(heights);
+    const own = given.filter((f) => isCompanion(f.name));
+    const bundle = allAsOne([...heights, ...own], name);
+    try {
+      const arrangement = await asJob(`Looking at ${heights.length} files`, (report) =>
+        workers().arrange(bundle, name, report),
+      );
+      patchSession({ proposal: { name, bundle, files: given, arrangement } });
+      return;
+    } catch (reason) {
+      // what makes no whole is brought in one by one, and each says what is wrong with it
+      if (reason instanceof LevelGridError && reason.code === 'cancelled') return;
+    }
+  }
+  await bringInAll(together(given));
+}
+
+/** What was proposed of several files: they are one terrain, or each its own project. */
+export async function decideProposal(asOne: boolean): Promise<void> {
+  const { proposal } = useSession.getState();
+  if (!proposal) return;
+  patchSession({ proposal: null });
+  if (asOne) await bringIn(proposal.bundle);
+  else await bringInAll(together(proposal.files));
 }
 
 const severalAtOnce = (count: number): LevelGridError =>
@@ -61,7 +91,7 @@ async function takeDocument(file: File, files: readonly File[]): Promise<void> {
 async function takeZip(zip: File, files: readonly File[]): Promise<void> {
   const inside = await workers().unzip(zip, zip.name).done;
   if (DOCUMENTS.some((n) => inside.has(n))) await takeFilesOfPack(zip.name, inside, files);
-  else await bringInAll(together([...inside].map(([name, blob]) => new File([blob], name.split('/').pop() ?? name))));
+  else await takeHeights([...inside].map(([name, blob]) => new File([blob], name.split('/').pop() ?? name)));
 }
 
 async function takePack(files: readonly File[], [document]: readonly File[]): Promise<void> {

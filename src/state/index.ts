@@ -1,6 +1,6 @@
 export { start } from './controller';
 export * from './defaults';
-export { adoptDropped, leaveDropped, OPENABLE_ENDINGS, takeFiles, typeIntoDropped } from './dropped';
+export { adoptDropped, decideProposal, leaveDropped, OPENABLE_ENDINGS, takeFiles, typeIntoDropped } from './dropped';
 export { makeDraft, makePack, provePack, recipeKey } from './packing';
 export {
   adopt,
@@ -17,6 +17,7 @@ export {
   renameProject,
   replaceSource,
   rereadAs,
+  rereadPlaced,
   rereadThrough,
   setKeeps,
 } from './projects';

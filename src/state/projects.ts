@@ -1,7 +1,8 @@
 import { asLevelGridError, LevelGridError } from '../core/base';
 import { isHeightName, type RawLayout } from '../core/formats';
 import type { ChainStep, SourceFacts } from '../core/plan';
-import { forReplacement, renamed, withCurve, withRawLayout, type Keeps } from '../core/edits';
+import { forReplacement, readPlainly, renamed, withCurve, withFiles, withRawLayout, type Keeps } from '../core/edits';
+import type { PlacedPart } from '../core/mosaic';
 import type { Curve, Overview, RasterInfo } from '../core/raster';
 import { sourceReading, type Recipe, type SourceReading } from '../core/recipe';
 import { DEMO } from './defaults';
@@ -255,8 +256,8 @@ export async function replaceSource(file: File | null, reading: SourceReading | 
   const before = { width, height, spacing: recipe.source.spacing };
   try {
     const to: SourceState = { blob: file, file: file.name, reading: reading ?? (curve === undefined ? {} : { curve }) };
-    const opened = await exchangeSource(to, null, (r, { info }) =>
-      forReplacement(reading ? r : withRawLayout(r, null), before, info, 'extent'),
+    const opened = await exchangeSource(to, null, (r, { info, arrangement }) =>
+      forReplacement(reading ? r : readPlainly(r, arrangement ?? null), before, info, 'extent'),
     );
     const now = useSession.getState().facts;
     if (!opened || !now) return;
@@ -303,6 +304,9 @@ export const rereadAs = (raw: RawLayout): Promise<void> => reread((r) => withRaw
 
 /** Reads the current source again with a display curve undone, or as it is. */
 export const rereadThrough = (curve: Curve | null): Promise<void> => reread((r, info) => withCurve(r, info, curve));
+
+/** Reads the current source again with its files placed in another way. */
+export const rereadPlaced = (files: readonly PlacedPart[]): Promise<void> => reread((r) => withFiles(r, files));
 
 /** Reads the current source again in the way that the edited recipe says. */
 async function reread(edit: (open: Recipe, info: RasterInfo) => Recipe): Promise<void> {

@@ -1,6 +1,7 @@
 import { create } from 'zustand';
 import type { ErrorRecord } from '../core/base';
 import type { Keeps } from '../core/edits';
+import type { Arrangement } from '../core/mosaic';
 import type { ChainStep, Plan, PlanDocument, SourceFacts } from '../core/plan';
 import type { Proof, ProofMaps } from '../core/proof';
 import type { GroundStatistics, SourceExtremes } from '../core/raster';
@@ -81,6 +82,16 @@ export interface Dropped {
   readonly proof: Proof | null;
 }
 
+/** Several files, and how they would make one terrain. */
+export interface Proposal {
+  /** What the whole is called. */
+  readonly name: string;
+  /** All of them as one. */
+  readonly bundle: File;
+  readonly files: readonly File[];
+  readonly arrangement: Arrangement;
+}
+
 /** Parts of the page that a narrow window shows one at a time, over the map. */
 export type Pane = 'bench' | 'section' | 'card';
 
@@ -118,6 +129,8 @@ export interface Session {
   /** What a replaced source changed, until it has been looked at. */
   readonly replacement: Replacement | null;
   readonly dropped: Dropped | null;
+  /** Files that came together and make one terrain: whether they shall is asked. */
+  readonly proposal: Proposal | null;
   /** A project that was asked for and has lost its source; `other`: a file that was given to it and is another one. */
   readonly orphan: { readonly project: Orphan; readonly other: File | null } | null;
   /** A file that was refused and could be read as a headerless one. */
@@ -174,6 +187,7 @@ export const useSession = create<Session>()(() => ({
   draft: null,
   replacement: null,
   dropped: null,
+  proposal: null,
   orphan: null,
   refusedFile: null,
   proof: null,

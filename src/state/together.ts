@@ -8,10 +8,27 @@ const folderOf = (file: Partial<Pick<File, 'webkitRelativePath'>>): string =>
   (file.webkitRelativePath ?? '').replace(/[^/]*$/, '');
 
 /** Files that belong together, as one under the name of the first. */
-function bundled(heights: File, companions: readonly File[]): File {
+function bundled(heights: File, companions: readonly File[], name = heights.name): File {
   // always in the same order, so that the same files are the same bytes
   const files = [heights, ...[...companions].sort((a, b) => (a.name < b.name ? -1 : 1))];
-  return new File([bundleHead(files), ...files], heights.name, { lastModified: heights.lastModified });
+  return new File([bundleHead(files), ...files], name, { lastModified: heights.lastModified });
+}
+
+/** What names of several files begin with, without what is left of a number or a letter in front of it. */
+export function commonName(files: readonly File[]): string {
+  const [first = '', ...others] = files.map((f) => f.name.replace(/\.[^.]*$/, ''));
+  let length = first.length;
+  for (const name of others) while (!name.startsWith(first.slice(0, length))) length--;
+  const name = first
+    .slice(0, length)
+    .replace(/\d+$/, '')
+    .replace(/[-_ .]*(?<![a-z])[a-z]?$/i, '');
+  return name === '' ? first : name;
+}
+
+/** Height files, and what lies beside them, as one. */
+export function allAsOne(files: readonly File[], name: string): File {
+  return bundled(files[0]!, files.slice(1), name);
 }
 
 /** The first height file among these, with what belongs to it. */

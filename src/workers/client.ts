@@ -118,6 +118,8 @@ export class WorkerClient {
     );
   previews = (blob: Blob, layouts: readonly RawLayout[], side: number) =>
     this.start(undefined, () => this.jobs.previews(blob, layouts, side) as Promise<Outcome<readonly RawPreview[]>>);
+  arrange = (blob: Blob, name: string, report?: Report) =>
+    this.start(report, (stop, told) => this.jobs.arrange(blob, name, stop, told));
   zip = (files: ReadonlyMap<string, Blob>) =>
     this.start(undefined, () => this.jobs.zip(files) as Promise<Outcome<Blob>>);
   unzip = (blob: Blob, name: string) =>

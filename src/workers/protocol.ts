@@ -1,5 +1,6 @@
 import type { ErrorRecord, InflatedWhole } from '../core/base';
 import type { RawLayout, RawPreview } from '../core/formats';
+import type { Arrangement } from '../core/mosaic';
 import type { PlanDocument, SourceFacts, Work } from '../core/plan';
 import type { Proof, ProofMaps } from '../core/proof';
 import type { GroundStatistics, Overview, SourceExtremes, StoredSamples } from '../core/raster';
@@ -50,6 +51,8 @@ export interface JobWorker {
   pack(id: string, recipe: Recipe, threads: number, stop: StopFlag, report: ReportWire): Promise<Outcome<PackResult>>;
   /** How a headerless file looks in each of these readings. */
   previews(blob: Blob, layouts: readonly RawLayout[], side: number): Promise<Outcome<readonly RawPreview[]>>;
+  /** How the files of a bundle make one raster; refused where they make none. */
+  arrange(blob: Blob, name: string, stop: StopFlag, report: ReportWire): Promise<Outcome<Arrangement>>;
   zip(files: ReadonlyMap<string, Blob>): Promise<Outcome<Blob>>;
   /** The files of a zipped pack; of another zip its height files, by their paths. */
   unzip(blob: Blob, name: string): Promise<Outcome<ReadonlyMap<string, Blob>>>;

@@ -1,7 +1,7 @@
 import { LevelGridError } from '../base';
 import type { RawLayout } from '../formats';
 import { trueCalibration } from '../height';
-import type { PlacedPart } from '../mosaic';
+import type { Arrangement, PlacedPart } from '../mosaic';
 import { highestStored, METRES_PER_UNIT, type Curve, type HeightUnit, type RasterInfo } from '../raster';
 import { MOST_ELEVATION, type Assumable, type Recipe, type SourceHeights } from '../recipe';
 
@@ -160,6 +160,13 @@ export function throughSpots(recipe: Recipe, info: StoredType, spots: readonly K
 export function withFiles(recipe: Recipe, files: readonly PlacedPart[]): Recipe {
   const placed = files.map(({ at: [column, row], ...file }) => ({ ...file, at: [column, row] as [number, number] }));
   return { ...recipe, source: { ...recipe.source, files: placed } };
+}
+
+/** For another source: nothing of how the one before was read, and its files as they lie. */
+export function readPlainly(recipe: Recipe, arrangement: Arrangement | null): Recipe {
+  const { raw: _, files: __, partial: ___, ...source } = recipe.source;
+  const plain = { ...recipe, source };
+  return arrangement ? withFiles(plain, arrangement.parts) : plain;
 }
 
 /** Another reading of a headerless file. */

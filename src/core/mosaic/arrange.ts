@@ -1,7 +1,6 @@
 import { checkpoint, LevelGridError, type JobContext } from '../base';
-import type { RasterInfo } from '../raster';
 import { agreement, lineThrough, readEdges, type Edges } from './edges';
-import { numbersIn } from './names';
+import { numbersIn, type NumberedNames } from './names';
 import type { Arrangement, Part, PlacedPart, SeamFigures } from './types';
 
 /** Steps that differ by less than this share are alike. */
@@ -21,22 +20,24 @@ const EXPLAINED = 0.01;
  * together.
  */
 export async function arrange(parts: readonly Part[], job?: JobContext): Promise<Arrangement> {
-  const like = alike(parts);
+  alike(parts);
+  const grounded = parts.every((p) => p.raster.info.georeference);
+  const placed = grounded ? placesOnGround(parts) : null;
+  const numbers = placed ? null : numbersOf(parts);
   const edges: Edges[] = [];
   for (const [i, part] of parts.entries()) {
     checkpoint(job);
     edges.push(await readEdges(part));
     job?.report?.(i + 1, parts.length);
   }
-  if (parts.every((p) => p.raster.info.georeference)) return byGround(parts, edges);
-  return byNames(parts, edges, like);
+  return placed ? finished(placed, edges, 'ground', null) : byNames(parts, edges, numbers!);
 }
 
 const refused = (file: string | null, found: string, expected: string, remedy: string): LevelGridError =>
   new LevelGridError('mosaic', { file, found, expected, remedy });
 
-/** All are of one type; the first one's facts. */
-function alike(parts: readonly Part[]): RasterInfo {
+/** All are of one type. */
+function alike(parts: readonly Part[]): void {
   const [first] = parts;
   if (!first || parts.length < 2)
     throw refused(null, `${parts.length} rasters`, 'two at least', 'Choose all the files that make one terrain.');
@@ -51,11 +52,10 @@ function alike(parts: readonly Part[]): RasterInfo {
       'Export all parts alike, or leave this one out.',
     );
   }
-  return info;
 }
 
 /** By their coordinates. */
-function byGround(parts: readonly Part[], edges: readonly Edges[]): Arrangement {
+function placesOnGround(parts: readonly Part[]): PlacedPart[] {
   const places = parts.map((p) => p.raster.info.georeference!);
   const [first] = places;
   for (const [i, g] of places.entries()) {
@@ -78,7 +78,7 @@ function byGround(parts: readonly Part[], edges: readonly Edges[]): Arrangement 
   }
   const west = Math.min(...places.map((g) => g.x));
   const north = Math.max(...places.map((g) => g.y));
-  const placed = places.map((g, i): PlacedPart => {
+  return places.map((g, i): PlacedPart => {
     const x = (g.x - west) / first!.dx;
     const y = (north - g.y) / first!.dy;
     const { name } = parts[i]!;
@@ -91,7 +91,6 @@ function byGround(parts: readonly Part[], edges: readonly Edges[]): Arrangement 
       );
     return { name, at: [Math.round(x), Math.round(y)] };
   });
-  return finished(placed, edges, 'ground', null);
 }
 
 interface Candidate {
@@ -100,8 +99,8 @@ interface Candidate {
   readonly mismatch: number;
 }
 
-/** By the numbers in their names. */
-function byNames(parts: readonly Part[], edges: readonly Edges[], like: RasterInfo): Arrangement {
+/** The numbers in the names of tiles that are all of one size. */
+function numbersOf(parts: readonly Part[]): NumberedNames {
   const numbers = numbersIn(parts.map((p) => p.name));
   if (!numbers)
     throw refused(
@@ -110,6 +109,7 @@ function byNames(parts: readonly Part[], edges: readonly Edges[], like: RasterIn
       'coordinates in all of them, or names such as fells-r02c03',
       'Rename them by column and row.',
     );
+  const like = parts[0]!.raster.info;
   for (const { name, raster } of parts) {
     const { width, height } = raster.info;
     if (width === like.width && height === like.height) continue;
@@ -120,6 +120,11 @@ function byNames(parts: readonly Part[], edges: readonly Edges[], like: RasterIn
       'Tiles that are placed by their names must be alike: export this one again, or leave it out.',
     );
   }
+  return numbers;
+}
+
+/** By the numbers in their names. */
+function byNames(parts: readonly Part[], edges: readonly Edges[], numbers: NumberedNames): Arrangement {
   const orders = numbers.columnFirst === null ? [true, false] : [numbers.columnFirst];
   const candidates = orders.flatMap((columnFirst) =>
     (['north', 'south'] as const).map((rows): Candidate => {

@@ -1,7 +1,7 @@
 'use client';
 import { useEffect, useState } from 'react';
 import { formatBytes, formatNumber, formatShort } from '@/core/base';
-import { formatName } from '@/core/formats';
+import { formatName, isCompanion } from '@/core/formats';
 import type { SourceFacts } from '@/core/plan';
 import { groundSpacing, highestStored, lowestStored } from '@/core/raster';
 import type { SmallPicture } from '@/core/view';
@@ -89,9 +89,11 @@ function sampleRows({ info, stats }: SourceFacts, counting: string): Row[] {
 
 /** Which files it was read from, how large they are, and when they were saved. */
 function fileRows({ files = [] }: SourceFacts, bytes: number | null, modified: number): Row[] {
-  const own = files[0]?.size ?? bytes;
-  const beside = files.slice(1).map((f) => f.name);
+  const heights = files.filter((f) => !isCompanion(f.name));
+  const own = heights.length > 0 ? heights.reduce((sum, f) => sum + f.size, 0) : bytes;
+  const beside = files.filter((f) => isCompanion(f.name)).map((f) => f.name);
   return [
+    ...(heights.length > 1 ? ([['Made of', `${heights.length} files`]] as Row[]) : []),
     ...(beside.length > 0 ? ([['With', beside.join(', ')]] as Row[]) : []),
     ...(own === null ? [] : ([['Size', formatBytes(own)]] as Row[])),
     ...(modified > 0 ? ([['Saved', WHEN.format(modified)]] as Row[]) : []),

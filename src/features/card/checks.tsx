@@ -2,11 +2,18 @@
 import { useState } from 'react';
 import type { PlanCheck } from '@/core/plan';
 import { repaired } from '@/core/edits';
-import { goToStep, showSpot, useSession } from '@/state';
+import type { PlacedPart } from '@/core/mosaic';
+import { goToStep, rereadPlaced, showSpot, useSession } from '@/state';
 import { Button, Mark, tied } from '@/ui';
 import { choose, usePlan } from '../hooks';
 
 const ORDER: readonly PlanCheck['state'][] = ['fault', 'caution', 'not-yet', 'note', 'holds'];
+
+/** A repair of how the source is read has it read again; any other is a change of the recipe alone. */
+function mend(repair: NonNullable<PlanCheck['repair']>): void {
+  if (repair.path.join('.') === 'source.files') void rereadPlaced(repair.value as readonly PlacedPart[]);
+  else choose((r) => repaired(r, repair));
+}
 
 function Item({ check }: { check: PlanCheck }) {
   const step = useSession((s) => s.step);
@@ -32,7 +39,7 @@ function Item({ check }: { check: PlanCheck }) {
               )
             )}
             {repair && (
-              <Button kind="link" onClick={() => choose((r) => repaired(r, repair))}>
+              <Button kind="link" onClick={() => mend(repair)}>
                 {repair.label}
               </Button>
             )}

@@ -52,7 +52,7 @@ const worker: JobWorker = {
   open: (id, blob, name, reading, onHeader, stop, report) =>
     outcome('reading the file', async (): Promise<HeldSource> => {
       const job = jobOf(stop, report);
-      const opened = await openReading(sharedSource(blob, name), reading);
+      const opened = await openReading(sharedSource(blob, name), reading, job);
       const { info } = opened;
       const bytes = storedBytes(info);
       if (bytes > MAX_HELD_BYTES) {
@@ -102,6 +102,17 @@ const worker: JobWorker = {
     outcome('looking at the file', async () => {
       const [heights = blobSource(blob, 'preview')] = await partsOf(blobSource(blob, 'preview'));
       return Promise.all(layouts.map((layout) => rawPreview(heights, layout, side)));
+    }),
+
+  arrange: (blob, name, stop, report) =>
+    outcome('looking at the files', async () => {
+      const { arrangement } = await openReading(sharedSource(blob, name), {}, jobOf(stop, report));
+      if (arrangement) return arrangement;
+      throw new LevelGridError('mosaic', {
+        found: 'one height file',
+        expected: 'several that make one',
+        remedy: 'Bring it in by itself.',
+      });
     }),
 
   zip: (files) =>
