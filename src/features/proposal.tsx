@@ -48,6 +48,16 @@ export function ProposalSheet() {
   );
 }
 
+/** What tells names apart: their ends, where these are short; else a number each. */
+function endings(names: readonly string[]): string[] {
+  const [first = '', ...others] = names.map((n) => n.replace(/\.[^.]*$/, ''));
+  let from = first.length;
+  for (const name of others) while (!name.startsWith(first.slice(0, from))) from--;
+  const ends = [first, ...others].map((n) => n.slice(from));
+  return ends.every((e) => e.length > 0 && e.length <= MOST_SIGNS) ? ends : names.map((_, i) => String(i + 1));
+}
+const MOST_SIGNS = 6;
+
 /** Widest that the plan is drawn, and highest, in pixels. */
 const WIDE = 220;
 const HIGH = 160;
@@ -58,7 +68,8 @@ function Plan({ arrangement: { width, height, parts } }: { arrangement: Arrangem
   // a file reaches to the next one east and south, or to the end
   const next = (axis: 0 | 1, from: number, end: number): number =>
     Math.min(end, ...parts.map((p) => p.at[axis]).filter((v) => v > from));
-  const few = parts.length <= 25;
+  const few = parts.length <= 36;
+  const labels = endings(parts.map((p) => p.name));
   return (
     <svg width={width * scale + 2} height={height * scale + 2} role="img" aria-label="Where the files lie, north up">
       {parts.map(({ name, at: [x, y] }, i) => {
@@ -79,7 +90,7 @@ function Plan({ arrangement: { width, height, parts } }: { arrangement: Arrangem
                 textAnchor="middle"
                 className="num text-[11px] fill-ink"
               >
-                {i + 1}
+                {labels[i]}
               </text>
             )}
             <title>{name}</title>

@@ -1,6 +1,7 @@
 /** Files of every family, as an artist drops them: what the page says of them, and what becomes of their numbers. */
 import { zipSync } from 'fflate';
 import sharp from 'sharp';
+import { pngSource } from '../helpers/rasters';
 import { writeExr } from '../helpers/write-exr';
 import { writeTiff } from '../helpers/write-tiff';
 import { card, expect, go, ready, test } from './helpers';
@@ -257,6 +258,49 @@ test('what loses heights, or holds none, is refused with a way round; the open p
     await expect(alert).toHaveCount(0);
     await expect(project).toBeVisible();
   }
+});
+
+test('tiles dropped together are asked about, put together the right way up, and proved', async ({ app }) => {
+  const side = 96;
+  const tiles = await Promise.all(
+    Array.from({ length: 16 }, async (_, i) => {
+      const [column, row] = [i % 4, Math.floor(i / 4)];
+      const codes = Uint16Array.from({ length: side * side }, (_, k) => {
+        const [x, y] = [column * side + (k % side), row * side + Math.floor(k / side)];
+        return Math.round((ground(x / 3, y / 3) - 1300) * 70);
+      });
+      const png = await pngSource(codes, side);
+      // rows count from the south; two tiles bear each other's names
+      const named = i === 5 ? 2 : i === 6 ? 1 : column;
+      const buffer = Buffer.from(await png.read(0, png.size));
+      return { name: `fells_${named}_${3 - row}.png`, mimeType: 'image/png', buffer };
+    }),
+  );
+  const bringIn = app.getByLabel('Heightmap to bring in');
+  await bringIn.setInputFiles(tiles);
+  const sheet = app.getByRole('dialog');
+  await expect(sheet).toContainText('16 files make one terrain');
+  await expect(sheet).toContainText('384 × 384 samples');
+  await expect(sheet).toContainText('rows counted from the south; edges abut');
+  await expect(sheet).toContainText('fells_1_2.png and fells_2_2.png seem to have each other’s names');
+  await app.keyboard.press('Escape');
+  await expect(sheet).toHaveCount(0);
+  await expect(app.getByRole('button', { name: 'Project: Kettle Tarn' })).toBeVisible();
+
+  await bringIn.setInputFiles(tiles);
+  await sheet.getByRole('button', { name: 'Put them together' }).click();
+  await expect(app.getByRole('button', { name: 'Project: fells' })).toBeVisible();
+  await expect(app.getByLabel('What the file holds')).toContainText('16 files');
+  const check = app.locator('[data-check=source-mosaic]');
+  await check.getByRole('button', { name: 'let them change places' }).click();
+  await expect(check).toHaveCount(0);
+  await app.reload();
+  await ready(app);
+  await expect(app.getByLabel('What the file holds')).toContainText('16 files');
+  await expect(check).toHaveCount(0);
+  await go(app, 'Proof');
+  await app.getByRole('button', { name: 'Write the files and prove them' }).click();
+  await expect(app.getByText('The pack holds')).toBeVisible();
 });
 
 test('a zip that is no pack: its height files become projects', async ({ app }) => {
