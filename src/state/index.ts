@@ -18,6 +18,7 @@ export {
   replaceSource,
   rereadAs,
   rereadPlaced,
+  rereadSquared,
   rereadThrough,
   setKeeps,
 } from './projects';

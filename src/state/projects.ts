@@ -1,9 +1,19 @@
 import { asLevelGridError, LevelGridError } from '../core/base';
 import { isHeightName, type RawLayout } from '../core/formats';
 import type { ChainStep, SourceFacts } from '../core/plan';
-import { forReplacement, readPlainly, renamed, withCurve, withFiles, withRawLayout, type Keeps } from '../core/edits';
+import {
+  forReplacement,
+  readPlainly,
+  renamed,
+  withCurve,
+  withFiles,
+  withRawLayout,
+  withSquares,
+  type Keeps,
+} from '../core/edits';
 import type { PlacedPart } from '../core/mosaic';
 import type { Curve, Overview, RasterInfo } from '../core/raster';
+import type { Squares } from '../core/squares';
 import { sourceReading, type Recipe, type SourceReading } from '../core/recipe';
 import { DEMO } from './defaults';
 import { refreshListing, stopSaving, saveNow } from './keeping';
@@ -308,16 +318,20 @@ export const rereadThrough = (curve: Curve | null): Promise<void> => reread((r, 
 /** Reads the current source again with its files placed in another way. */
 export const rereadPlaced = (files: readonly PlacedPart[]): Promise<void> => reread((r) => withFiles(r, files));
 
+/** Reads the current source again as square metres, or as it lies in degrees. */
+export const rereadSquared = (squares: Squares | null): Promise<void> =>
+  reread((r, info, before) => withSquares(r, before, info, squares));
+
 /** Reads the current source again in the way that the edited recipe says. */
-async function reread(edit: (open: Recipe, info: RasterInfo) => Recipe): Promise<void> {
+async function reread(edit: (open: Recipe, info: RasterInfo, before: RasterInfo) => Recipe): Promise<void> {
   const open = openSourceState();
   const { recipe } = useRecipe.getState();
   const { keptSource, facts } = useSession.getState();
   if (!open || !recipe || !facts) return;
   try {
     const { info } = facts;
-    const reading = sourceReading(edit(recipe, info));
-    await exchangeSource({ ...open, reading }, keptSource, (r) => edit(r, info));
+    const reading = sourceReading(edit(recipe, info, info));
+    await exchangeSource({ ...open, reading }, keptSource, (r, now) => edit(r, now.info, info));
   } catch (reason) {
     showError(reason, 'reading the source');
   }

@@ -238,4 +238,37 @@ describe('from the command line', () => {
     const proof = call('prove', 'pack', '--reference', ...names);
     expect(proof.json).toMatchObject({ holds: true, compared: 'source', places: { different: 0 } });
   });
+
+  test('the same blocks as square metres: packed, and proved by another way of projecting', () => {
+    const recipe = {
+      version: 3,
+      name: 'squares',
+      source: {
+        heights: { as: 'elevations', unit: 'metre' },
+        spacing: 63.18,
+        squares: { zone: 44, south: true, spacing: 63.18 },
+      },
+      target: 'component-grid',
+      fit: { size: 1009, voids: 900 },
+      height: { range: 'ground' },
+      output: { format: 'raw' },
+    };
+    writeFileSync(path.join(folder, 'squares.json'), JSON.stringify(recipe));
+    const names = ['S47E080.hgt', 'S47E081.hgt', 'S48E080.hgt', 'S48E081.hgt'];
+    const made = call('run', ...names, '--recipe', 'squares.json', '--out', 'squares');
+    expect(made.code).toBe(0);
+    const { source } = made.json as { source: { width: number; height: number } };
+    // 2 degrees at 47° to 48° south: some 150 km by 222 km
+    expect((source.width - 1) * 63.18).toBeGreaterThan(145_000);
+    expect((source.width - 1) * 63.18).toBeLessThan(152_500);
+    expect((source.height - 1) * 63.18).toBeGreaterThan(220_000);
+    expect((source.height - 1) * 63.18).toBeLessThan(222_400);
+    const proof = call('prove', 'squares', '--reference', ...names);
+    expect(proof.json).toMatchObject({ holds: true, places: { different: 0 } });
+    const checks = (proof.json['checks'] as { id: string; state: string; message: string }[]).filter(
+      (c) => c.id === 'squares',
+    );
+    expect(checks).toEqual([expect.objectContaining({ state: 'holds' })]);
+    expect(Number(/^(\d+) squares/.exec(checks[0]!.message)?.[1])).toBeGreaterThan(400);
+  });
 });

@@ -1,8 +1,10 @@
 import { LevelGridError } from '../base';
+import { withBestFit } from './fit';
 import type { RawLayout } from '../formats';
 import { trueCalibration } from '../height';
 import type { Arrangement, PlacedPart } from '../mosaic';
-import { highestStored, METRES_PER_UNIT, type Curve, type HeightUnit, type RasterInfo } from '../raster';
+import type { Squares } from '../squares';
+import { groundSpacing, highestStored, METRES_PER_UNIT, type Curve, type HeightUnit, type RasterInfo } from '../raster';
 import { MOST_ELEVATION, type Assumable, type Recipe, type SourceHeights } from '../recipe';
 
 /** The recipe with these no longer placeholders. */
@@ -162,9 +164,21 @@ export function withFiles(recipe: Recipe, files: readonly PlacedPart[]): Recipe 
   return { ...recipe, source: { ...recipe.source, files: placed } };
 }
 
+/**
+ * A raster in degrees (`before`) as square metres, or as it lies; the grid is chosen anew for what it then is (`info`).
+ * Between samples there are no codes: what these stand for is said by step and base.
+ */
+export function withSquares(recipe: Recipe, before: StoredType, info: RasterInfo, squares: Squares | null): Recipe {
+  const codes = squares && before.sampleType !== 'float' && recipe.source.heights.as === 'ends';
+  const { squares: _, ...source } = (codes ? heightsGivenAs(recipe, before, 'step') : recipe).source;
+  const spacing = squares?.spacing ?? groundSpacing(info)?.north ?? source.spacing;
+  const next = confirmed({ ...recipe, source: { ...source, ...(squares ? { squares } : {}), spacing } }, ['spacing']);
+  return withBestFit(next, info);
+}
+
 /** For another source: nothing of how the one before was read, and its files as they lie. */
 export function readPlainly(recipe: Recipe, arrangement: Arrangement | null): Recipe {
-  const { raw: _, files: __, partial: ___, ...source } = recipe.source;
+  const { raw: _, files: __, partial: ___, squares: ____, ...source } = recipe.source;
   const plain = { ...recipe, source };
   return arrangement ? withFiles(plain, arrangement.parts) : plain;
 }

@@ -28,6 +28,7 @@ import {
   pageSchema,
   placesOf,
   readGround,
+  proveSquares,
   samplesOf,
   TIE,
   unitNameOf,
@@ -38,6 +39,7 @@ import {
   type PrintedPages,
   type SourceFacts,
   type SourceReading,
+  type SquareProof,
 } from './twin';
 import type { Findings, Proof, ProofCheck, ProofInput, ProofMaps } from './types';
 import { typedValues, valueChecks } from './values';
@@ -406,6 +408,8 @@ async function workOutAgain(
   const places = [...kept, ...seen.extremes];
   const reading = await readGround(samplesOf(opened, recipe), facts, recipe, grid, places, job);
   checks.push(sourceCheck(page, reading, recipe.source.curve !== undefined));
+  if (recipe.source.squares && opened.stored)
+    checks.push(squaresCheck(await proveSquares(opened, opened.stored, recipe.source.squares, job)));
   const heights = expectedHeights(recipe, {
     ...claimsOf(page, facts),
     min: reading.min ?? 0,
@@ -439,6 +443,23 @@ function sourceCheck(page: Page, { min, max }: SourceReading, curved: boolean): 
         state: 'fault',
         message: `The page speaks of a source with values from ${source.min ?? 'none'} to ${source.max ?? 'none'}; this one holds ${min ?? 'none'} to ${max ?? 'none'}.`,
       };
+}
+
+/** Squares may differ by this share of what neighbours differ by: places between those that are projected exactly. */
+const OF_NEIGHBOURS = 1e-3;
+
+/** Square metres against the degrees that they were made of. */
+function squaresCheck({ places, largest, usual }: SquareProof): ProofCheck {
+  const fine = places > 0 && largest <= OF_NEIGHBOURS * usual + 1e-3;
+  return {
+    id: 'squares',
+    state: fine ? 'holds' : 'fault',
+    message: fine
+      ? `${places} squares were projected and worked out a second time from the degrees: the largest difference is ${largest.toPrecision(2)} of the file’s units.`
+      : places === 0
+        ? 'No square could be compared with the degrees that it was made of.'
+        : `Squares are not what the degrees give: the largest difference is ${largest.toPrecision(3)} of the file’s units, where neighbours differ by ${usual.toPrecision(3)} at most.`,
+  };
 }
 
 /** Most that the lowest and highest of the ground may differ, in steps: sums in another order and precision. */

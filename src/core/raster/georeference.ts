@@ -44,7 +44,7 @@ export function georeferenceWarnings(info: RasterInfo): RasterWarning[] {
     return [
       {
         code: 'degrees',
-        message: `The samples lie ${formatShort(g.dx * 3600, 3)} arc-seconds apart, which in the middle (${formatNumber(middleLatitude(g, height), 2)}°) is ${words}. They are read as squares: everything looks ${formatShort(stretch, 2)} times too wide. Reproject the raster to metres before.`,
+        message: `The samples lie ${formatShort(g.dx * 3600, 3)} arc-seconds apart, which in the middle (${formatNumber(middleLatitude(g, height), 2)}°) is ${words}. They are read as squares: everything looks ${formatShort(stretch, 2)} times too wide. Make square metres of them.`,
       },
     ];
   if (Math.abs(stretch - 1) <= SQUARE_WITHIN) return [];

@@ -74,6 +74,18 @@ const source = z.strictObject({
    * samples; and what its values are multiplied by and moved, where each was normalised by itself.
    */
   files: z.array(sourceFile).min(2).max(4096).optional(),
+  /**
+   * A raster in degrees becomes square metres of this size in a zone of the usual transverse cylinder projection: its
+   * largest full rectangle, or all of it.
+   */
+  squares: z
+    .strictObject({
+      zone: z.int().min(1).max(60),
+      south: z.boolean(),
+      spacing: z.number().min(1e-3).max(1e5),
+      whole: z.literal(true).optional(),
+    })
+    .optional(),
   /** Rows that can't be read become voids; left out, such a file is refused. */
   partial: z.literal(true).optional(),
   /** A display curve that was put on the heights, and is undone as the file is read. */
@@ -170,6 +182,10 @@ export const recipeSchema = z
     const { heights: given } = r.source;
     if (given.as === 'ends')
       need(given.high - given.low >= LEAST_RANGE, ['source', 'heights', 'high'], 'the highest code above code 0');
+    if (r.source.squares) {
+      need(r.source.spacing === r.source.squares.spacing, ['source', 'spacing'], 'the spacing of the squares');
+      need(r.source.curve === undefined, ['source', 'curve'], 'no curve on a raster in degrees');
+    }
     if (r.source.curve !== undefined) {
       need(given.as === 'ends', ['source', 'curve'], 'a curve only where both ends have an elevation');
       need(!('truncated' in given && given.truncated), ['source', 'curve'], 'rounded codes where a curve is undone');

@@ -7,6 +7,8 @@ const WORDS: Readonly<Record<string, string>> = {
   'source.heights.base': 'the elevation of code 0',
   'source.heights.unit': 'the unit of the heights',
   'source.heights.stretch': 'the stretch of the heights',
+  'source.squares': 'the square metres',
+  'source.files': 'the files of the source',
   'source.curve': 'the display curve',
   'source.low': 'the elevation of code 0',
   'source.high': 'the elevation of the highest code',

@@ -8,9 +8,12 @@ import {
   storedBytes,
   straightened,
   type OpenRaster,
+  type RasterInfo,
+  type RasterWarning,
   type StoredBand,
 } from '../raster';
 import { arrange, mosaic, mosaicWarnings, type Arrangement, type Part } from '../mosaic';
+import { proposedSquares, squared } from '../squares';
 import type { SourceFacts } from '../plan';
 import type { SourceReading } from '../recipe';
 
@@ -47,7 +50,8 @@ export async function openReading(source: ByteSource, reading: SourceReading, jo
       : await openOne(heights[0] ?? source, reading);
   const listed: ReadRaster =
     parts.length > 1 ? { ...stored, files: parts.map(({ name, size }) => ({ name, size })) } : stored;
-  const { curve } = reading;
+  const { curve, squares } = reading;
+  if (squares) return { ...squared(listed, squares), stored: listed };
   return curve === undefined ? listed : { ...straightened(listed, curve), stored: listed };
 }
 
@@ -84,7 +88,7 @@ export function factsOf(file: string, opened: ReadRaster, stats: SourceFacts['st
   const { info, lateWarnings } = opened;
   const warnings = [
     ...info.warnings,
-    ...georeferenceWarnings(info),
+    ...georeferenceWarnings(info).map((w) => withSquares(w, info)),
     ...(opened.arrangement ? mosaicWarnings(opened.arrangement) : []),
     ...lateWarnings,
     ...(stats ? statisticsWarnings(info, stats) : []),
@@ -99,6 +103,14 @@ export function factsOf(file: string, opened: ReadRaster, stats: SourceFacts['st
     ...(opened.layout ? { raw: opened.layout } : {}),
     ...(opened.guess ? { guess: opened.guess } : {}),
   };
+}
+
+/** Degrees can be made square metres. */
+function withSquares(warning: RasterWarning, info: RasterInfo): RasterWarning {
+  const squares = proposedSquares(info);
+  return squares
+    ? { ...warning, repair: { label: 'make square metres', path: ['source', 'squares'], value: squares } }
+    : warning;
 }
 
 /** Decoded sources up to this size are kept while they are worked on; larger ones are decoded again for each pass. */

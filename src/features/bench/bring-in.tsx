@@ -13,6 +13,7 @@ import { HeaderlessPanel } from './headerless-panel';
 import { ReplacementNote } from './replacement';
 import { SourceCard } from './source-card';
 import { SourceFile } from './source-file';
+import { SquareMetres } from './squares';
 
 type Across = 'spacing' | 'extent' | 'cells';
 
@@ -124,6 +125,7 @@ export function BringIn() {
       <HeaderlessPanel />
       <Questions />
       <Calibration />
+      <SquareMetres />
       <Spacing />
       <MadeHeights />
       <SourceFile />

@@ -3,7 +3,8 @@ import { useState } from 'react';
 import type { PlanCheck } from '@/core/plan';
 import { repaired } from '@/core/edits';
 import type { PlacedPart } from '@/core/mosaic';
-import { goToStep, rereadPlaced, showSpot, useSession } from '@/state';
+import type { Squares } from '@/core/squares';
+import { goToStep, rereadPlaced, rereadSquared, showSpot, useSession } from '@/state';
 import { Button, Mark, tied } from '@/ui';
 import { choose, usePlan } from '../hooks';
 
@@ -12,6 +13,7 @@ const ORDER: readonly PlanCheck['state'][] = ['fault', 'caution', 'not-yet', 'no
 /** A repair of how the source is read has it read again; any other is a change of the recipe alone. */
 function mend(repair: NonNullable<PlanCheck['repair']>): void {
   if (repair.path.join('.') === 'source.files') void rereadPlaced(repair.value as readonly PlacedPart[]);
+  else if (repair.path.join('.') === 'source.squares') void rereadSquared(repair.value as Squares);
   else choose((r) => repaired(r, repair));
 }
 

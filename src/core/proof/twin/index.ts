@@ -3,6 +3,7 @@ export * from './layout';
 export * from './places';
 export * from './ground';
 export * from './samples';
+export { proveSquares, type SquareProof } from './squares';
 export * from './heights';
 export * from './card';
 export * from './page-json';

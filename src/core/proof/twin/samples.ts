@@ -46,9 +46,10 @@ interface Piece {
  * counts where they overlap, and a display curve is undone by its definition.
  */
 export function samplesOf(opened: Opened, recipe: Recipe): SampleSource {
-  const { files, curve } = recipe.source;
+  const { files, curve, squares } = recipe.source;
   const { parts } = opened.stored ?? opened;
-  if (!files || !parts) {
+  // squares are compared with their degrees by themselves
+  if (!files || !parts || squares) {
     const { width } = opened.info;
     return {
       files: 1,

@@ -1,0 +1,124 @@
+import type { JobContext } from '../../base';
+import type { OpenedFile } from '../../formats';
+import type { Recipe } from '../../recipe';
+
+/*
+ * Square metres of a raster in degrees, worked out a second time at some places: the projection by its series (L. Krüger,
+ * 1912, to the fourth order of the third flattening), not by the package that the pipeline uses, and the height between
+ * the samples around by the cubic convolution written out anew.
+ */
+
+interface Rastered extends Pick<OpenedFile, 'bands'> {
+  readonly info: OpenedFile['info'];
+}
+
+/** What a place of the squares should hold, and what it does. */
+export interface SquareProof {
+  readonly places: number;
+  /** Largest difference, and the largest step between neighbours there, in stored units. */
+  readonly largest: number;
+  readonly usual: number;
+}
+
+const A = 6378137;
+const F = 1 / 298.257223563;
+const SCALE = 0.9996;
+const FALSE_EAST = 500_000;
+const FALSE_SOUTH = 10_000_000;
+
+/** Degrees of a place given in metres of a zone. */
+export function degreesOf(east: number, north: number, zone: number, south: boolean): [number, number] {
+  const n = F / (2 - F);
+  const radius = (A / (1 + n)) * (1 + n ** 2 / 4 + n ** 4 / 64);
+  const b = [
+    n / 2 - (2 / 3) * n ** 2 + (37 / 96) * n ** 3 - n ** 4 / 360,
+    n ** 2 / 48 + n ** 3 / 15 - (437 / 1440) * n ** 4,
+    (17 / 480) * n ** 3 - (37 / 840) * n ** 4,
+    (4397 / 161280) * n ** 4,
+  ];
+  const d = [
+    2 * n - (2 / 3) * n ** 2 - 2 * n ** 3 + (116 / 45) * n ** 4,
+    (7 / 3) * n ** 2 - (8 / 5) * n ** 3 - (227 / 45) * n ** 4,
+    (56 / 15) * n ** 3 - (136 / 35) * n ** 4,
+    (4279 / 630) * n ** 4,
+  ];
+  const xi = (north - (south ? FALSE_SOUTH : 0)) / (SCALE * radius);
+  const eta = (east - FALSE_EAST) / (SCALE * radius);
+  let x = xi;
+  let e = eta;
+  b.forEach((term, i) => {
+    const k = 2 * (i + 1);
+    x -= term * Math.sin(k * xi) * Math.cosh(k * eta);
+    e -= term * Math.cos(k * xi) * Math.sinh(k * eta);
+  });
+  const chi = Math.asin(Math.sin(x) / Math.cosh(e));
+  const phi = d.reduce((sum, term, i) => sum + term * Math.sin(2 * (i + 1) * chi), chi);
+  const lambda = Math.atan2(Math.sinh(e), Math.cos(x));
+  const degree = 180 / Math.PI;
+  return [6 * zone - 183 + lambda * degree, phi * degree];
+}
+
+/** Places along each side that are looked at. */
+const SIDE = 24;
+
+/** Weight of a sample `t` steps away (cubic convolution with a = −1/2). */
+function weight(t: number): number {
+  const s = Math.abs(t);
+  if (s < 1) return 1.5 * s ** 3 - 2.5 * s ** 2 + 1;
+  return s < 2 ? -0.5 * s ** 3 + 2.5 * s ** 2 - 4 * s + 2 : 0;
+}
+
+/** Compares squares with the raster in degrees that they were made of, where all samples around hold heights. */
+export async function proveSquares(
+  squares: Rastered,
+  degrees: Rastered,
+  { spacing, zone, south }: NonNullable<Recipe['source']['squares']>,
+  job: JobContext,
+): Promise<SquareProof> {
+  const origin = squares.info.georeference;
+  const ground = degrees.info.georeference;
+  if (!origin || !ground) throw new Error('squares that lie nowhere');
+  const { width, height } = squares.info;
+  const at = (i: number, n: number): number => Math.round(((n - 1) * (i + 0.5)) / SIDE);
+  interface Spot {
+    readonly x: number;
+    readonly y: number;
+    readonly column: number;
+    readonly row: number;
+    readonly around: Map<string, number>;
+    found: number;
+  }
+  const spots: Spot[] = [];
+  for (let j = 0; j < SIDE; j++)
+    for (let i = 0; i < SIDE; i++) {
+      const [x, y] = [at(i, width), at(j, height)];
+      const [longitude, latitude] = degreesOf(origin.x + x * spacing, origin.y - y * spacing, zone, south);
+      const column = (longitude - ground.x) / ground.dx;
+      const row = (ground.y - latitude) / ground.dy;
+      spots.push({ x, y, column, row, around: new Map(), found: NaN });
+    }
+  for await (const { y, rows, data } of squares.bands(job))
+    for (const s of spots) if (s.y >= y && s.y < y + rows) s.found = Number(data[(s.y - y) * width + s.x]);
+  const across = degrees.info.width;
+  for await (const { y, rows, data } of degrees.bands(job))
+    for (const s of spots)
+      for (let r = Math.floor(s.row) - 1; r <= Math.floor(s.row) + 2; r++) {
+        if (r < y || r >= y + rows) continue;
+        for (let c = Math.floor(s.column) - 1; c <= Math.floor(s.column) + 2; c++)
+          if (c >= 0 && c < across) s.around.set(`${c} ${r}`, Number(data[(r - y) * across + c]));
+      }
+  let [places, largest, usual] = [0, 0, 0];
+  for (const s of spots) {
+    const values = [...s.around];
+    if (values.length < 16 || values.some(([, v]) => !Number.isFinite(v))) continue;
+    const expected = values.reduce((sum, [key, v]) => {
+      const [c = 0, r = 0] = key.split(' ').map(Number);
+      return sum + v * weight(s.column - c) * weight(s.row - r);
+    }, 0);
+    const heights = values.map(([, v]) => v);
+    places++;
+    largest = Math.max(largest, Math.abs(expected - s.found) || (Number.isFinite(s.found) ? 0 : Infinity));
+    usual = Math.max(usual, Math.max(...heights) - Math.min(...heights));
+  }
+  return { places, largest, usual };
+}

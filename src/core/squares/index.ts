@@ -1,0 +1,3 @@
+export * from './zone';
+export * from './grid';
+export { squared } from './squared';

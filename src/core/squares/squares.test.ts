@@ -1,0 +1,135 @@
+import { memoryRaster, type OpenRaster, type RasterInfo } from '../raster';
+import { degreesOf } from '../proof/twin/squares';
+import { faultOf } from '../../../tests/helpers/rasters';
+import { gridOf, projector, proposedSquares, squared, zoneOf } from '.';
+
+const SIDE = 241;
+/** 47° south, a fifteenth of a degree each way, in the open sea. */
+const place = { x: 80.2, y: -47.1, dx: 1 / 3600, dy: 1 / 3600, metres: null, degrees: true, crs: 'EPSG:4326' };
+const info = (parts: Partial<RasterInfo> = {}): RasterInfo => ({
+  format: 'hgt',
+  width: SIDE,
+  height: SIDE,
+  channels: 1,
+  bitDepth: 32,
+  sampleType: 'float',
+  byteOrder: null,
+  unit: 'metre',
+  georeference: place,
+  warnings: [],
+  ...parts,
+});
+/** A height for each place on the globe: what the raster holds there, and the squares must. */
+const ground = (longitude: number, latitude: number): number =>
+  900 + 400 * Math.sin((longitude - 80.2) * 130) * Math.cos((latitude + 47.1) * 160);
+const raster = (voids: (x: number, y: number) => boolean = () => false): OpenRaster =>
+  memoryRaster(
+    info({ mayHoldVoids: true }),
+    Float32Array.from({ length: SIDE * SIDE }, (_, i) => {
+      const [x, y] = [i % SIDE, Math.floor(i / SIDE)];
+      return voids(x, y) ? NaN : ground(place.x + x * place.dx, place.y - y * place.dy);
+    }),
+  );
+async function samplesOf(of: OpenRaster): Promise<number[]> {
+  const out: number[] = [];
+  for await (const { data } of of.bands()) for (const v of data) out.push(Number(v));
+  return out;
+}
+
+test('zones are 6 degrees wide, counted from 180° west', () => {
+  expect(zoneOf(-180, 1)).toEqual({ zone: 1, south: false });
+  expect(zoneOf(-0.001, 10)).toEqual({ zone: 30, south: false });
+  expect(zoneOf(0, -10)).toEqual({ zone: 31, south: true });
+  expect(zoneOf(80.5, -47)).toEqual({ zone: 44, south: true });
+  expect(zoneOf(179.999, 0)).toEqual({ zone: 60, south: false });
+});
+
+test('degrees and metres: two ways of working it out agree to a hundredth of a millimetre', () => {
+  let worst = 0;
+  for (const [zone, south] of [
+    [44, true],
+    [44, false],
+    [1, true],
+    [60, false],
+  ] as const) {
+    const { forward, inverse } = projector({ zone, south });
+    const middle = 6 * zone - 183;
+    for (let dl = -3.5; dl <= 3.5; dl += 0.7)
+      for (let lat = south ? -80 : 0.5; lat < (south ? -0.4 : 80); lat += 8.3) {
+        const [east, north] = forward(middle + dl, lat);
+        for (const [lon, phi] of [inverse(east, north), degreesOf(east, north, zone, south)])
+          worst = Math.max(worst, Math.abs(((lon - middle - dl + 540) % 360) - 180), Math.abs(phi - lat));
+      }
+  }
+  // 1e-10 degrees are 0.011 mm
+  expect(worst).toBeLessThan(1e-10);
+});
+
+test('what is proposed: the zone of the middle, squares as fine as the finer of both ways', () => {
+  // at 47.13° a second is 30.88 m north–south and 21.07 m east–west
+  expect(proposedSquares(info())).toEqual({ zone: 44, south: true, spacing: 21.07 });
+  expect(proposedSquares(info({ georeference: { ...place, degrees: false } }))).toBeNull();
+  const { georeference: _, ...nowhere } = info();
+  expect(proposedSquares(nowhere)).toBeNull();
+});
+
+describe.each([10, 25, 60])('squares of %d m', (spacing) => {
+  const squares = { zone: 44, south: true, spacing };
+  test('hold the height of their place; the full rectangle has no voids', async () => {
+    const made = squared(raster(), squares);
+    const { width, height, georeference } = made.info;
+    const { inverse } = projector(squares);
+    const samples = await samplesOf(made);
+    expect(samples).toHaveLength(width * height);
+    let worst = 0;
+    samples.forEach((v, i) => {
+      const [lon, lat] = inverse(
+        georeference!.x + (i % width) * spacing,
+        georeference!.y - Math.floor(i / width) * spacing,
+      );
+      worst = Math.max(worst, Number.isFinite(v) ? Math.abs(v - ground(lon, lat)) : Infinity);
+    });
+    // 800 m of hills, 173 samples long: cubic convolution is right to a few millimetres, at the rim to centimetres
+    expect(worst).toBeLessThan(0.2);
+  });
+  test('all of the ground has empty corners, and holds the same heights', async () => {
+    const all = squared(raster(), { ...squares, whole: true });
+    const full = squared(raster(), squares);
+    expect(all.info.width).toBeGreaterThan(full.info.width);
+    const samples = await samplesOf(all);
+    expect(samples.some((v) => Number.isNaN(v))).toBe(true);
+    const dx = Math.round((full.info.georeference!.x - all.info.georeference!.x) / spacing);
+    const dy = Math.round((all.info.georeference!.y - full.info.georeference!.y) / spacing);
+    const inner = await samplesOf(full);
+    let different = 0;
+    inner.forEach((v, i) => {
+      const [x, y] = [i % full.info.width, Math.floor(i / full.info.width)];
+      // 14 m of height a sample: a few millimetres on the ground
+      if (Math.abs(samples[(y + dy) * all.info.width + x + dx]! - v) > 0.01) different++;
+    });
+    expect(different).toBe(0);
+  });
+});
+
+test('voids stay voids and grow by no more than a sample', async () => {
+  const made = squared(
+    raster((x, y) => x >= 100 && x < 130 && y >= 60 && y < 90),
+    { zone: 44, south: true, spacing: 21 },
+  );
+  const samples = await samplesOf(made);
+  const voids = samples.filter((v) => Number.isNaN(v)).length;
+  // 30 × 30 samples of 21.07 × 30.88 m in squares of 21 m: 30.1 × 44.1
+  expect(voids).toBeGreaterThan(29 * 43);
+  expect(voids).toBeLessThan(32 * 46);
+});
+
+test.each([
+  [{ dx: 0.1, dy: 0.1 }, '24.0 × 24.0 degrees'],
+  [{ degrees: false }, 'not in degrees'],
+])('a raster that one zone can’t take is refused: %j', async (parts, found) => {
+  const error = await faultOf(() =>
+    gridOf(info({ georeference: { ...place, ...parts } }), { zone: 44, south: true, spacing: 20 }),
+  );
+  expect(error).toMatchObject({ code: 'mosaic' });
+  expect(error.found).toContain(found);
+});

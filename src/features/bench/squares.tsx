@@ -1,0 +1,62 @@
+'use client';
+import { formatNumber, formatShort } from '@/core/base';
+import { groundSpacing, type RasterInfo } from '@/core/raster';
+import { proposedSquares, type Squares } from '@/core/squares';
+import { rereadSquared, useSession } from '@/state';
+import { Button, CheckBox, NumberField } from '@/ui';
+import { useCurrentRecipe } from '../hooks';
+import { Group, Hint } from './parts';
+
+/** A raster whose samples lie in degrees becomes square metres. */
+export function SquareMetres() {
+  const squares = useCurrentRecipe()?.source.squares;
+  const info = useSession((s) => s.facts?.info);
+  if (!info) return null;
+  if (squares) return <AreSquares squares={squares} info={info} />;
+  const proposed = proposedSquares(info);
+  const ground = groundSpacing(info);
+  if (!proposed || !ground) return null;
+  return (
+    <Group title="Degrees">
+      <Hint>
+        Samples lie {formatShort(ground.east, 2)} m apart east–west and {formatShort(ground.north, 2)} m north–south. A
+        target takes squares.
+      </Hint>
+      <div>
+        <Button kind="solid" onClick={() => void rereadSquared(proposed)}>
+          Make squares of {formatShort(proposed.spacing, 2)} m
+        </Button>
+      </div>
+    </Group>
+  );
+}
+
+function AreSquares({ squares, info }: { squares: Squares; info: RasterInfo }) {
+  const take = (change: Partial<Squares>): void => void rereadSquared({ ...squares, ...change });
+  return (
+    <Group title="Square metres" aside={`zone ${squares.zone} ${squares.south ? 'south' : 'north'}`}>
+      <NumberField
+        label="Sample to sample"
+        unit="m"
+        value={squares.spacing}
+        min={1e-3}
+        max={1e5}
+        hint={`${formatNumber(info.width, 0)} × ${formatNumber(info.height, 0)} squares.`}
+        onCommit={(spacing) => take({ spacing })}
+      />
+      <div>
+        <CheckBox
+          label="All of the ground, with empty corners"
+          checked={squares.whole ?? false}
+          onChange={(whole) => take({ whole: whole ? true : undefined })}
+        />
+        <Hint>Else the largest rectangle that is full.</Hint>
+      </div>
+      <div>
+        <Button kind="link" onClick={() => void rereadSquared(null)}>
+          Leave it in degrees
+        </Button>
+      </div>
+    </Group>
+  );
+}

@@ -1,0 +1,76 @@
+/** A raster in degrees as square metres, from file to proof; and a slip in projecting it, which the proof must find. */
+import { MemoryFolder, memorySource } from '@/core/base';
+import { withSquares } from '@/core/edits';
+import { prove, type Proof } from '@/core/proof';
+import { countSource, run } from '@/core/run';
+import type * as Zones from '@/core/squares/zone';
+import { proposedSquares } from '@/core/squares';
+import { recipeWith } from '../helpers/rasters';
+
+/** Metres by which the pipeline places everything too far east. */
+let mockEast = 0;
+jest.mock('@/core/squares/zone', () => {
+  const right = jest.requireActual<typeof Zones>('@/core/squares/zone');
+  const projector: typeof right.projector = (zone) => {
+    const { forward, inverse } = right.projector(zone);
+    return { forward, inverse: (east, north) => inverse(east + mockEast, north) };
+  };
+  return { ...right, projector };
+});
+
+const SIDE = 301;
+const source = memorySource(
+  'fells.asc',
+  new TextEncoder().encode(
+    `ncols ${SIDE}\nnrows ${SIDE}\nxllcenter 80.3\nyllcenter -47.2\ncellsize ${1 / 3600}\nNODATA_value -9999\n` +
+      Array.from({ length: SIDE }, (_, y) =>
+        Array.from({ length: SIDE }, (_v, x) =>
+          (900 + 300 * Math.sin(x / 23) * Math.cos(y / 31) + 60 * Math.sin((x + 2 * y) / 9)).toFixed(3),
+        ).join(' '),
+      ).join('\n'),
+  ),
+);
+
+async function packed(): Promise<Proof> {
+  const { facts } = await countSource(source);
+  const squares = proposedSquares(facts.info)!;
+  const recipe = withSquares(
+    recipeWith({ source: { low: undefined, high: undefined }, fit: { size: 253 }, height: { range: 'ground' } }),
+    facts.info,
+    facts.info,
+    squares,
+  );
+  const folder = new MemoryFolder();
+  await run({ ...recipe, fit: { ...recipe.fit, size: 253, method: 'resample' } }, source, folder);
+  return (await prove({ file: (n) => folder.source(n), reference: source })).proof;
+}
+
+const states = ({ checks }: Proof): Record<string, string> => Object.fromEntries(checks.map((c) => [c.id, c.state]));
+
+test('what was read is told as degrees, with a repair; made squares, nothing is left to say', async () => {
+  const { facts } = await countSource(source);
+  const told = facts.warnings.find((w) => w.code === 'degrees')!;
+  expect(told.repair).toMatchObject({ path: ['source', 'squares'], value: { zone: 44, south: true } });
+  const squares = told.repair!.value as never;
+  const made = await countSource(source, { squares });
+  expect(made.facts.warnings).toEqual([]);
+  expect(made.facts.info).toMatchObject({ georeference: { degrees: false, metres: 1, crs: 'EPSG:32744' } });
+  expect(made.facts.stats!.voids).toBe(0);
+});
+
+test('the pack of it is proved', async () => {
+  const proof = await packed();
+  expect(proof.checks.filter((c) => c.state === 'fault')).toEqual([]);
+  expect(states(proof)).toMatchObject({ squares: 'holds' });
+});
+
+test('squares that lie 2 m off turn the proof red', async () => {
+  mockEast = 2;
+  try {
+    const proof = await packed();
+    expect(proof.holds).toBe(false);
+    expect(states(proof)).toMatchObject({ squares: 'fault', samples: 'holds' });
+  } finally {
+    mockEast = 0;
+  }
+});
