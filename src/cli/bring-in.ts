@@ -1,7 +1,9 @@
 import path from 'node:path';
 import { checkpoint, formatShort, LevelGridError, type ByteSource } from '../core/base';
-import { groundSpacing, metresOfHeight, type RasterWarning } from '../core/raster';
+import { groundSpacing, metresOfHeight, type RasterWarning, type RasterInfo } from '../core/raster';
 import { archivedSources, factsOf, heightsOfZip, openReading } from '../core/run';
+import type { Arrangement } from '../core/mosaic';
+import { proposedSquares, squared, type Squares } from '../core/squares';
 import { DiskFolder } from '../io/node';
 import { onExit } from './signals';
 import { fromCaller, heightSource, heightSources, isZip } from './files';
@@ -13,14 +15,26 @@ import { withProgress, type CommandResult } from './output';
  */
 export async function bringInCommand(
   files: readonly string[],
-  options: { out: string; spacing?: string; asIs?: boolean; member?: string; partial?: boolean },
+  options: {
+    out: string;
+    spacing?: string;
+    asIs?: boolean;
+    member?: string;
+    partial?: boolean;
+    squares?: string | true;
+  },
 ): Promise<CommandResult> {
   const [first = ''] = files;
   const source =
     files.length > 1
       ? await heightSources(files)
       : await memberOf(await heightSource(fromCaller(first)), options.member);
-  const opened = await openReading(source, options.partial ? { partial: true } : {});
+  const asItLies = await openReading(source, options.partial ? { partial: true } : {});
+  const { arrangement } = asItLies;
+  const opened =
+    options.squares === undefined
+      ? asItLies
+      : squared(asItLies, squaresOf(asItLies.info, options.squares, source.name));
   const { info } = opened;
   const { width, height } = info;
   const unit = options.asIs ? 1 : (metresOfHeight(info) ?? 1);
@@ -60,14 +74,44 @@ export async function bringInCommand(
   const said: readonly RasterWarning[] = factsOf(source.name, opened, null).warnings;
   const warnings = said.map(({ code, message }) => ({ code, message }));
   return {
-    json: { width, height, spacing, noData: { count: voids }, warnings },
+    json: {
+      width,
+      height,
+      spacing,
+      noData: { count: voids },
+      ...(arrangement ? { arrangement } : {}),
+      ...(options.squares === undefined ? {} : { crs: info.georeference?.crs ?? null }),
+      warnings,
+    },
     text: [
       `${path.basename(out)}: ${width} × ${height} samples${spacing === null ? '' : `, ${formatShort(spacing, 6)} m apart`}, floats of 32 bits, little-endian, rows from the north`,
+      ...(options.squares === undefined ? [] : [`square metres in ${info.georeference?.crs ?? ''}`]),
+      ...(arrangement ? [arrangementText(arrangement)] : []),
       ...(voids > 0 ? [`${voids} voids`] : []),
       ...warnings.map((w) => `◧ ${w.message}`),
     ].join('\n'),
     fine: true,
   };
+}
+
+/** Squares as they are proposed, or of another size. */
+function squaresOf(info: RasterInfo, asked: string | true, file: string): Squares {
+  const proposed = proposedSquares(info);
+  if (!proposed)
+    throw new LevelGridError('usage', {
+      file,
+      found: 'a raster whose samples do not lie in degrees',
+      expected: 'degrees, to make square metres of',
+      remedy: 'Leave --squares out.',
+    });
+  return asked === true ? proposed : { ...proposed, spacing: typedSpacing(asked) };
+}
+
+/** How several files were put together. */
+function arrangementText({ parts, by, rows, edges, seams }: Arrangement): string {
+  const how =
+    by === 'ground' ? 'placed by their coordinates' : `placed by their names, rows from the ${rows ?? 'north'}`;
+  return `${parts.length} files, ${how}, edges ${edges}; across ${seams.seams} seams they differ by ${formatShort(seams.mean)} on the average, ${formatShort(seams.largest)} at most (neighbours by ${formatShort(seams.usual)})`;
 }
 
 /** A height file of an archive, by its path inside; where it holds only one, that one. Any other file is itself. */

@@ -64,6 +64,7 @@ function program(done: (code: number) => void): Command {
     .option('--spacing <metres>', 'metres from sample to sample, where the file does not say it')
     .option('--member <name>', 'of a zip: the height file of this path inside')
     .option('--as-is', 'leave heights in the units of the file')
+    .option('--squares [metres]', 'of a raster in degrees: as square metres, of this size')
     .option('--partial', 'rows that can’t be read become voids, instead of refusing the file')
     .option('--json', 'print one JSON document')
     .option('--verbose', 'print the cause of a failure')
@@ -76,6 +77,7 @@ function program(done: (code: number) => void): Command {
           member?: string;
           asIs?: boolean;
           partial?: boolean;
+          squares?: string | true;
           json?: boolean;
           verbose?: boolean;
         },

@@ -46,7 +46,66 @@ async function raw(codes: Uint16Array, order: 'little' | 'big'): Promise<Uint8Ar
   return folder.files.get('out.raw')!;
 }
 
-/** Kettle Tarn as PNG of 16 bits, as headerless RAW (big-endian), and as a PNG copy rounded to 8 bits. */
+/** Every second sample as a grid of floats in metres, with the header and the coordinates that lie beside it. */
+function floatGrid(codes: Uint16Array): Readonly<Record<string, Uint8Array | string>> {
+  const side = SIZE / 2;
+  const heights = new DataView(new ArrayBuffer(side * side * 4));
+  for (let i = 0; i < side * side; i++) {
+    const code = codes[2 * Math.floor(i / side) * SIZE + 2 * (i % side)]!;
+    heights.setFloat32(4 * i, LOWEST + (code / 65535) * (HIGHEST - LOWEST), true);
+  }
+  return {
+    'kettle-tarn-metres.flt': new Uint8Array(heights.buffer),
+    'kettle-tarn-metres.hdr': `ncols ${side}\nnrows ${side}\nxllcenter 500000\nyllcenter 5200000\ncellsize 5\nNODATA_value -9999\nbyteorder LSBFIRST\n`,
+    'kettle-tarn-metres.prj':
+      'PROJCS["Tarrowen Fells",GEOGCS["Tarrowen",DATUM["Tarrowen",SPHEROID["S",6378137,298.257223563]],UNIT["Degree",0.0174532925199433]],UNIT["Metre",1.0]]\n',
+  };
+}
+
+/** Sixteen tiles, named by column and row, rows counted from the south. */
+async function tiles(codes: Uint16Array): Promise<Readonly<Record<string, Uint8Array>>> {
+  const side = SIZE / 4;
+  const out: Record<string, Uint8Array> = {};
+  for (let row = 0; row < 4; row++)
+    for (let column = 0; column < 4; column++) {
+      const tile = Uint16Array.from(
+        { length: side * side },
+        (_, i) => codes[(row * side + Math.floor(i / side)) * SIZE + column * side + (i % side)]!,
+      );
+      out[`kettle-tarn-tiles/tarn_${column}_${3 - row}.png`] = await png(tile, side, 16);
+    }
+  return out;
+}
+
+/** Samples along the side of a block of one degree, and metres that are no height. */
+const BLOCK = 1201;
+const VOID = -32768;
+
+/** The fells as four blocks of a degree in the open sea, with a strip of voids across two of them. */
+function blocks(codes: Uint16Array): Readonly<Record<string, Uint8Array>> {
+  const side = 2 * (BLOCK - 1);
+  const metres = (x: number, y: number): number => {
+    const at = (v: number): number => Math.round((v * (SIZE - 1)) / side);
+    return Math.round(LOWEST + (codes[at(y) * SIZE + at(x)]! / 65535) * (HIGHEST - LOWEST));
+  };
+  return Object.fromEntries(
+    ['S47E080', 'S47E081', 'S48E080', 'S48E081'].map((name, i) => {
+      const [x0, y0] = [(i % 2) * (BLOCK - 1), Math.floor(i / 2) * (BLOCK - 1)];
+      const view = new DataView(new ArrayBuffer(BLOCK * BLOCK * 2));
+      for (let y = 0; y < BLOCK; y++)
+        for (let x = 0; x < BLOCK; x++) {
+          const empty = x0 + x > 1500 && x0 + x < 1540 && y0 + y > 900 && y0 + y < 1400;
+          view.setInt16((y * BLOCK + x) * 2, empty ? VOID : metres(x0 + x, y0 + y));
+        }
+      return [`tarrowen-fells/${name}.hgt`, new Uint8Array(view.buffer)];
+    }),
+  );
+}
+
+/**
+ * Kettle Tarn as PNG of 16 bits, as headerless RAW (big-endian), as a PNG copy rounded to 8 bits, as a grid of floats and
+ * as tiles; and the fells around it as blocks in degrees.
+ */
 export async function make(folder: string): Promise<void> {
   mkdirSync(folder, { recursive: true });
   const codes = kettleTarnCodes();
@@ -59,5 +118,11 @@ export async function make(folder: string): Promise<void> {
       8,
     ),
   );
+  const more = { ...floatGrid(codes), ...(await tiles(codes)), ...blocks(codes) };
+  for (const [name, bytes] of Object.entries(more)) {
+    mkdirSync(path.dirname(path.join(folder, name)), { recursive: true });
+    writeFileSync(path.join(folder, name), bytes);
+  }
+  // last: where it is there, all are
   writeFileSync(path.join(folder, 'kettle-tarn.png'), await png(codes, SIZE, 16));
 }

@@ -81,6 +81,20 @@ test('degrees are told, with the metres that they are both ways', async ({ app }
   await expect(app.locator('[data-check=source-degrees]')).toContainText(
     '62.79 m east–west and 92.65 m north–south. They are read as squares: everything looks 1.48 times too wide.',
   );
+  // one click makes squares of them, another leaves them in degrees; both can be undone
+  await app.locator('[data-check=source-degrees]').getByRole('button', { name: 'make square metres' }).click();
+  await expect(app.getByText('zone 32 north')).toBeVisible();
+  await expect(app.locator('[data-check=source-degrees]')).toHaveCount(0);
+  await expect(card(app, 'groundScaleX')).toHaveText('6 279.0000');
+  await go(app, 'Proof');
+  await app.getByRole('button', { name: 'Write the files and prove them' }).click();
+  await expect(app.getByText('The pack holds')).toBeVisible();
+  await expect(app.getByText(/squares were projected and worked out a second time/)).toBeVisible();
+  await go(app, 'Bring in');
+  await app.getByRole('button', { name: 'Leave it in degrees' }).click();
+  await expect(app.locator('[data-check=source-degrees]')).toBeVisible();
+  await app.getByRole('button', { name: 'Undo' }).click();
+  await expect(app.getByText('zone 32 north')).toBeVisible();
 });
 
 test('floats of 0 to 1 are no metres: low, high and spacing are asked, and the pack is proved', async ({ app }) => {

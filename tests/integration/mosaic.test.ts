@@ -202,6 +202,17 @@ describe('from the command line', () => {
     const given = [names[2]!, names[1]!, names[3]!, names[0]!];
     const raster = call('bring-in', ...given, '--out', 'all.r32');
     expect(raster.json).toMatchObject({ width: 2401, height: 2401, noData: { count: 300 } });
+    expect(raster.json['arrangement']).toMatchObject({
+      by: 'ground',
+      edges: 'shared',
+      seams: { seams: 4, largest: 0, mean: 0 },
+      uncovered: 0,
+    });
+    // at 48° south a sample is 62.2 m east–west and 92.7 m north–south
+    const squares = call('bring-in', ...given, '--out', 'squares.r32', '--squares', '90');
+    expect(squares.json).toMatchObject({ spacing: 90, crs: 'EPSG:32744' });
+    const { width, height } = squares.json as { width: number; height: number };
+    expect([width * 90, height * 90].map((m) => Math.round(m / 5000) * 5)).toEqual([150, 220]);
     const bytes = readFileSync(path.join(folder, 'all.r32'));
     for (const [x, y] of [
       [0, 0],

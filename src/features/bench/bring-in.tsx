@@ -21,7 +21,8 @@ function Spacing() {
   const recipe = useCurrentRecipe();
   const facts = useSession((s) => s.facts);
   const [across, setAcross] = useState<Across>('spacing');
-  if (!recipe || !facts) return null;
+  // that of squares is said with them
+  if (!recipe || !facts || recipe.source.squares) return null;
   const { spacing } = recipe.source;
   const quads = Math.max(1, facts.info.width - 1);
   const parts = across === 'cells' ? facts.info.width : quads;
