@@ -1,6 +1,6 @@
 // Takes the pictures of docs/screenshots from the demo data, at 1280 × 800. Builds first where needed.
 import { spawn } from 'node:child_process';
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import { ensureInstalled, root } from './install.mjs';
 
@@ -29,7 +29,7 @@ try {
   await page.locator('[data-check=clipped]').waitFor();
   const map = page.getByRole('application');
   const settled = () =>
-    page.waitForFunction(() => document.querySelector('canvas')?.getAttribute('aria-busy') === 'false');
+    page.waitForFunction(() => document.querySelector('canvas[role=application]')?.getAttribute('aria-busy') === 'false');
   const shot = async (name) => {
     await page.mouse.move(2, 400);
     await settled();
@@ -97,6 +97,19 @@ try {
   const paper = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   await paper.setContent(new TextDecoder().decode(unzipSync(zip)['import.html']));
   await paper.screenshot({ path: path.join(root, 'docs/screenshots', 'import-page.png') });
+  // fetched as the artist's own files: tiles whose rows count from the south, two of them with each other's names
+  const tiles = path.join(root, 'public/demo/kettle-tarn-tiles');
+  const swapped = { 'tarn_1_1.png': 'tarn_2_2.png', 'tarn_2_2.png': 'tarn_1_1.png' };
+  await page.getByLabel('Heightmap to bring in').setInputFiles(
+    readdirSync(tiles).map((name) => ({
+      name: swapped[name] ?? name,
+      mimeType: 'image/png',
+      buffer: readFileSync(path.join(tiles, name)),
+    })),
+  );
+  await page.getByText('16 files make one terrain').waitFor();
+  await shot('together');
+  await page.keyboard.press('Escape');
   await page.setViewportSize({ width: 640, height: 400 });
   await go('Fit');
   await shot('fit-640');

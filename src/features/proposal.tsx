@@ -31,7 +31,7 @@ export function ProposalSheet() {
         <div className="flex flex-col gap-2">
           <Plan arrangement={a} />
           <p>
-            {formatNumber(a.width, 0)} × {formatNumber(a.height, 0)} samples
+            {a.width} × {a.height} samples
             {a.uncovered > 0 ? `, ${formatNumber(a.uncovered, 0)} of them in no file: voids` : ''}. {placedBy(a)}
           </p>
           <p className="text-quiet">{seamsOf(a)}</p>

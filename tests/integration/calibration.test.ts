@@ -6,6 +6,9 @@ import { prove, type Proof } from '@/core/proof';
 import { run } from '@/core/run';
 import { hills, pngSource, rawBytes, recipeWith } from '../helpers/rasters';
 
+// whole packs are written and proved here: that takes a while on a busy machine
+jest.setTimeout(60_000);
+
 /*
  * What the numbers of a source stand for, from file to proof: codes of written packs against elevations worked out here
  * by hand, and the proof's own second reckoning against the first.
@@ -103,7 +106,7 @@ describe('a display curve is undone', () => {
     const file = memorySource('tarn.r32', new Uint8Array(floats.buffer));
     const { proof, written } = await packed(file, { source: { low: 0, high: 6553.5, curve: 2, raw } });
     expect(faults(proof)).toEqual([]);
-    codes.forEach((v, i) => expect(Math.abs(written[i]! - v)).toBeLessThanOrEqual(1));
+    expect(codes.reduce((most, v, i) => Math.max(most, Math.abs(written[i]! - v)), 0)).toBeLessThanOrEqual(1);
     const big = memorySource('tarn.raw', rawBytes(codes, 'big'));
     const shorts = { ...raw, type: 'u16', byteOrder: 'big' };
     const again = await packed(big, { source: { low: 0, high: 6553.5, curve: 1, raw: shorts } });

@@ -10,6 +10,9 @@ import { countSource, openReading, run } from '@/core/run';
 import { faultOf, hills, pngSource, recipeWith } from '../helpers/rasters';
 import { writeTiff } from '../helpers/write-tiff';
 
+// whole packs are written and proved here: that takes a while on a busy machine
+jest.setTimeout(60_000);
+
 const TILE = 64;
 const SIDE = 4 * TILE;
 const whole = hills(SIDE, SIDE);

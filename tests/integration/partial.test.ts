@@ -6,6 +6,9 @@ import { faultOf, hills, pngSource, recipeWith } from '../helpers/rasters';
 import { writeExr } from '../helpers/write-exr';
 import { writeTiff } from '../helpers/write-tiff';
 
+// whole packs are written and proved here: that takes a while on a busy machine
+jest.setTimeout(60_000);
+
 const [WIDTH, HEIGHT] = [900, 900];
 const codes = hills(WIDTH, HEIGHT);
 const at = (x: number, y: number): number => codes[y * WIDTH + x]!;

@@ -7,6 +7,9 @@ import type * as Zones from '@/core/squares/zone';
 import { proposedSquares } from '@/core/squares';
 import { recipeWith } from '../helpers/rasters';
 
+// whole packs are written and proved here: that takes a while on a busy machine
+jest.setTimeout(60_000);
+
 /** Metres by which the pipeline places everything too far east. */
 let mockEast = 0;
 jest.mock('@/core/squares/zone', () => {

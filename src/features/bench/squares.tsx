@@ -1,5 +1,5 @@
 'use client';
-import { formatNumber, formatShort } from '@/core/base';
+import { formatShort } from '@/core/base';
 import { groundSpacing, type RasterInfo } from '@/core/raster';
 import { proposedSquares, type Squares } from '@/core/squares';
 import { rereadSquared, useSession } from '@/state';
@@ -41,7 +41,7 @@ function AreSquares({ squares, info }: { squares: Squares; info: RasterInfo }) {
         value={squares.spacing}
         min={1e-3}
         max={1e5}
-        hint={`${formatNumber(info.width, 0)} × ${formatNumber(info.height, 0)} squares.`}
+        hint={`${info.width} × ${info.height} squares.`}
         onCommit={(spacing) => take({ spacing })}
       />
       <div>

@@ -5,7 +5,7 @@ import { HOST_IS_LITTLE, SequentialReader, swapBytes } from '../bytes';
 import { companionText } from '../companions';
 import type { HeightFormat } from '../format';
 import { parseProjection } from '../projection';
-import { rawSampleBytes, viewSamples, type RawType } from '../raw/layout';
+import { viewSamples, rawSampleBytes, type RawType } from '../raw/layout';
 import { parseGridHeader, type GridHeader } from './header';
 
 const ENDINGS = ['bil', 'bip', 'bsq', 'flt'] as const;

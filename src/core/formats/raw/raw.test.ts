@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { memorySource, MemoryFolder } from '../../base';
 import { openHeightFile, parseRawLayout, RawWriter } from '..';
 import { guessRaw, SURE_LEAD } from './guess';
-import { rawBytesOf } from './layout';
+import * as layouts from './layout';
 import { faultOf, hills, rawBytes } from '../../../../tests/helpers/rasters';
 
 async function samplesOf(bytes: Uint8Array, layout?: string): Promise<number[]> {
@@ -72,7 +72,7 @@ describe('guessing a headerless file', () => {
     expect(layout).toEqual({ width: w, height: h, type, byteOrder: order, skip: 0 });
     expect(lead).toBeGreaterThan(0.2);
     expect(lead).toBeLessThanOrEqual(1);
-    for (const l of next) expect(rawBytesOf(l)).toBe(bytes.length);
+    for (const l of next) expect(layouts.rawBytesOf(l)).toBe(bytes.length);
   });
   test.each(
     grounds.flatMap(([what, type, of]) =>
