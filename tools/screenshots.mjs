@@ -29,7 +29,9 @@ try {
   await page.locator('[data-check=clipped]').waitFor();
   const map = page.getByRole('application');
   const settled = () =>
-    page.waitForFunction(() => document.querySelector('canvas[role=application]')?.getAttribute('aria-busy') === 'false');
+    page.waitForFunction(
+      () => document.querySelector('canvas[role=application]')?.getAttribute('aria-busy') === 'false',
+    );
   const shot = async (name) => {
     await page.mouse.move(2, 400);
     await settled();
