@@ -20,7 +20,7 @@ const script = await bundle('tests/bench/bench.ts', 'dist/bench.mjs', [
   'tests/bench',
   'package-lock.json',
 ]);
-const { benchMemory, benchSize } = await import(pathToFileURL(script).href);
+const { benchMemory, benchOthers, benchSize } = await import(pathToFileURL(script).href);
 
 const sides = process.argv
   .slice(2)
@@ -52,6 +52,15 @@ const perSample = runs[0]
   .filter((r) => r.job.startsWith('whole') && r.job.includes('adaptive'))
   .map((r) => `${r.side}²: ${both(runs[0].indexOf(r), (x) => ((x.ours * 1e6) / x.side ** 2).toFixed(1))}`)
   .join(', ');
+process.stderr.write('other formats and steps\n');
+const others = await benchOthers();
+const othersTable = [
+  '| job | ms | beside | ms | ratio of times |',
+  '| --- | --- | --- | --- | --- |',
+  ...others.map(
+    (r) => `| ${r.job} | ${r.ours.toFixed(0)} | ${r.beside} | ${r.theirs.toFixed(0)} | ${r.ratio.toFixed(2)} |`,
+  ),
+].join('\n');
 process.stderr.write('memory of the command line\n');
 const memory = await benchMemory(cli);
 const memoryTable = [
@@ -68,6 +77,10 @@ Measured with \`npm run bench${sides.length > 0 ? ` -- ${sides.join(' ')}` : ''}
 ${table}
 
 The whole job per sample of the source, nanoseconds: ${perSample}.
+
+What no other program here does, by turns with what it is measured by (medians of five):
+
+${othersTable}
 
 The command line in a process of its own; peak resident memory with all its threads, time from start to exit:
 

@@ -2,6 +2,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { MemoryFolder } from '../core/base';
 import { PngWriter, RawWriter } from '../core/formats';
+import { asciiGrid, floatExr, floatTiff, portableFloats } from './formats';
 import { kettleTarn } from './terrain';
 
 export const SIZE = 1536;
@@ -62,6 +63,24 @@ function floatGrid(codes: Uint16Array): Readonly<Record<string, Uint8Array | str
   };
 }
 
+/** Every fourth sample in metres, and as shares of the range, in the formats that artists are given. */
+function otherFormats(codes: Uint16Array): Readonly<Record<string, Uint8Array | string>> {
+  const side = SIZE / 4;
+  const shares = Float32Array.from(
+    { length: side * side },
+    (_, i) => codes[4 * Math.floor(i / side) * SIZE + 4 * (i % side)]! / 65535,
+  );
+  const heights = shares.map((s) => LOWEST + s * (HIGHEST - LOWEST));
+  const grid = { width: side, height: side, heights, spacing: 10, east: 500_000, north: 5_200_000 };
+  return {
+    'kettle-tarn-metres.tif': floatTiff(grid),
+    'kettle-tarn-metres.exr': floatExr(grid, 'height'),
+    'kettle-tarn-0-to-1.exr': floatExr({ ...grid, heights: shares }, 'Y'),
+    'kettle-tarn-metres.asc': asciiGrid(grid),
+    'kettle-tarn-metres.pfm': portableFloats(grid),
+  };
+}
+
 /** Sixteen tiles, named by column and row, rows counted from the south. */
 async function tiles(codes: Uint16Array): Promise<Readonly<Record<string, Uint8Array>>> {
   const side = SIZE / 4;
@@ -118,7 +137,7 @@ export async function make(folder: string): Promise<void> {
       8,
     ),
   );
-  const more = { ...floatGrid(codes), ...(await tiles(codes)), ...blocks(codes) };
+  const more = { ...otherFormats(codes), ...floatGrid(codes), ...(await tiles(codes)), ...blocks(codes) };
   for (const [name, bytes] of Object.entries(more)) {
     mkdirSync(path.dirname(path.join(folder, name)), { recursive: true });
     writeFileSync(path.join(folder, name), bytes);

@@ -29,6 +29,7 @@ export async function takeFiles(given: readonly File[]): Promise<void> {
   const known = documents.filter((f) => DOCUMENTS.includes(f.name));
   try {
     if (zips[0] && zips.length + documents.length === 1) await takeZip(zips[0], files);
+    else if (zips.length > 1 && documents.length === 0) await takeZips(zips, given);
     else if (new Set(known.map((f) => f.name)).size < known.length) throw severalAtOnce(known.length);
     else if (known.length > 0) await takePack(files, known);
     else if (documents[0] && zips.length + documents.length === 1) await takeDocument(documents[0], files);
@@ -92,6 +93,17 @@ async function takeZip(zip: File, files: readonly File[]): Promise<void> {
   const inside = await workers().unzip(zip, zip.name).done;
   if (DOCUMENTS.some((n) => inside.has(n))) await takeFilesOfPack(zip.name, inside, files);
   else await takeHeights([...inside].map(([name, blob]) => new File([blob], name.split('/').pop() ?? name)));
+}
+
+/** Several archives at once, such as blocks of a degree each in one: the height files in all of them. */
+async function takeZips(zips: readonly File[], given: readonly File[]): Promise<void> {
+  const found: File[] = given.filter((f) => !zips.includes(f));
+  for (const zip of zips) {
+    const inside = await workers().unzip(zip, zip.name).done;
+    if (DOCUMENTS.some((n) => inside.has(n))) throw severalAtOnce(zips.length);
+    for (const [name, blob] of inside) found.push(new File([blob], name.split('/').pop() ?? name));
+  }
+  await takeHeights(found);
 }
 
 async function takePack(files: readonly File[], [document]: readonly File[]): Promise<void> {

@@ -212,3 +212,4 @@ async function benchFileOf(file: string, tiff: string, codes: Uint16Array, side:
   return rows;
 }
 export { benchMemory } from './memory';
+export { benchOthers } from './others';

@@ -75,6 +75,40 @@ export async function benchMemory(cli: string): Promise<MemoryRow[]> {
       job: `${large}² RAW → 16 tiles of 4097² PNG`,
       ...(await measured(cli, ['run', '--recipe', tiles, at('s.raw'), '--out', at('t')])),
     });
+    // sixteen files with shared edges as one
+    const part = 4033;
+    const tile = new MemoryFolder();
+    const tileWriter = await PngWriter.open(await tile.open('t'), part, part);
+    for (let y = 0; y < part; y += 64) {
+      const band = new Uint16Array(Math.min(64, part - y) * part);
+      for (let r = 0; r * part < band.length; r++)
+        band.set(codes.subarray((y + r) * side, (y + r) * side + part), r * part);
+      await tileWriter.write(band);
+    }
+    await tileWriter.close();
+    await tile.commit();
+    const files = Array.from({ length: 16 }, (_, i) => ({
+      name: `t${i}.png`,
+      at: [(i % 4) * (part - 1), Math.floor(i / 4) * (part - 1)],
+    }));
+    for (const { name } of files) writeFileSync(at(name), tile.files.get('t')!);
+    const whole = 4 * (part - 1) + 1;
+    writeFileSync(
+      at('m.json'),
+      JSON.stringify({
+        version: 3,
+        name: 'b',
+        source: { heights: { as: 'ends', low: 0, high: 800 }, spacing: 1, files },
+        target: 'component-grid',
+        fit: { size: whole },
+        output: { format: 'raw' },
+      }),
+    );
+    const sources = files.map((f) => at(f.name));
+    rows.push({
+      job: `16 tiles of ${part}² PNG → ${whole}² RAW`,
+      ...(await measured(cli, ['run', '--recipe', at('m.json'), ...sources, '--out', at('m')])),
+    });
     return rows;
   } finally {
     rmSync(folder, { recursive: true, force: true });

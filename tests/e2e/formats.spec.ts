@@ -301,7 +301,15 @@ test('tiles dropped together are asked about, put together the right way up, and
   await expect(sheet).toHaveCount(0);
   await expect(app.getByRole('button', { name: 'Project: Kettle Tarn' })).toBeVisible();
 
-  await bringIn.setInputFiles(tiles);
+  // four to an archive
+  const zips = [0, 1, 2, 3].map((row) => ({
+    name: `row-${row}.zip`,
+    mimeType: 'application/zip',
+    buffer: Buffer.from(
+      zipSync(Object.fromEntries(tiles.slice(4 * row, 4 * row + 4).map((t) => [`north/${t.name}`, t.buffer]))),
+    ),
+  }));
+  await bringIn.setInputFiles(zips);
   await sheet.getByRole('button', { name: 'Put them together' }).click();
   await expect(app.getByRole('button', { name: 'Project: fells' })).toBeVisible();
   await expect(app.getByLabel('What the file holds')).toContainText('16 files');
