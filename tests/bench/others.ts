@@ -64,13 +64,17 @@ export async function benchOthers(): Promise<OtherRow[]> {
     const side = 2033;
     const codes = terrainCodes(side);
     const metres = Float32Array.from(codes, (c) => 1310 + (c / 65535) * 830);
-    for (const compression of ['ZIP', 'PIZ'] as const) {
+    // what packs PIZ for tests takes its time
+    for (const [compression, sides] of [
+      ['ZIP', side],
+      ['PIZ', 505],
+    ] as const) {
       const name = at(`${compression}.exr`);
-      const part = { width: side, height: side, channels: [{ name: 'Y', type: 'float' as const }], compression };
+      const part = { width: sides, height: sides, channels: [{ name: 'Y', type: 'float' as const }], compression };
       writeFileSync(name, writeExr([[part, (_, x, y) => metres[y * side + x]!]]));
       rows.push(
         await beside(
-          `decode EXR (float, ${compression}) ${side}²`,
+          `decode EXR (float, ${compression}) ${sides}²`,
           async () => drain(await openHeightFile(await fileSource(name))),
           'plain reading of the same bytes',
           () => readFile(name),
