@@ -253,6 +253,17 @@ describe('from the command line', () => {
     expect(proof.json).toMatchObject({ holds: true, compared: 'source', places: { different: 0 } });
   });
 
+  test('tiles with each other’s names are told before a pack is written of them', async () => {
+    const all = await tiles((c, r) => {
+      const column = r === 1 && (c === 1 || c === 2) ? 3 - c : c;
+      return `fells-r${r}c${column}.png`;
+    });
+    for (const tile of all) writeFileSync(path.join(folder, tile.name), await tile.read(0, tile.size));
+    writeFileSync(path.join(folder, 'tiles.json'), JSON.stringify(recipeWith({ fit: { size: 253 } })));
+    const planned = call('plan', ...all.map((t) => t.name), '--recipe', 'tiles.json');
+    expect(planned.err).toMatch(/fells-r1c[12]\.png and fells-r1c[12]\.png match their neighbours only when/);
+  });
+
   test('the same blocks as square metres: packed, and proved by another way of projecting', () => {
     const recipe = {
       version: 3,

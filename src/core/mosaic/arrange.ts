@@ -1,4 +1,5 @@
 import { checkpoint, LevelGridError, type JobContext } from '../base';
+import { uncovered } from './cover';
 import { agreement, lineThrough, readEdges, type Edges } from './edges';
 import { numbersIn, type NumberedNames } from './names';
 import type { Arrangement, Part, PlacedPart, SeamFigures } from './types';
@@ -263,33 +264,14 @@ function finished(
     edges: seams.length === 0 || seams.some((s) => s.shared) ? 'shared' : 'abutting',
     rows,
     seams: figuresOf(seams),
-    uncovered: uncoveredOf(placed, edges, width, height),
+    uncovered: uncovered(
+      placed.map(({ at: [x, y] }, i) => ({ x, y, width: edges[i]!.width, height: edges[i]!.height })),
+      width,
+      height,
+    ),
     swapped: swappedIn(placed, edges),
     normalised: normalisedIn(placed, seams),
   };
-}
-
-/** Samples that no part covers: counted in the grid that all edges of parts make. */
-function uncoveredOf(placed: readonly PlacedPart[], edges: readonly Edges[], width: number, height: number): number {
-  const cuts = (axis: 0 | 1, end: number): number[] =>
-    [
-      ...new Set([
-        0,
-        end,
-        ...placed.flatMap((p, i) => [p.at[axis], p.at[axis] + (axis === 0 ? edges[i]!.width : edges[i]!.height)]),
-      ]),
-    ].sort((a, b) => a - b);
-  const [xs, ys] = [cuts(0, width), cuts(1, height)];
-  let missing = 0;
-  for (let j = 0; j + 1 < ys.length; j++)
-    for (let i = 0; i + 1 < xs.length; i++) {
-      const [x, y] = [xs[i]!, ys[j]!];
-      const covered = placed.some(
-        ({ at }, k) => x >= at[0] && x < at[0] + edges[k]!.width && y >= at[1] && y < at[1] + edges[k]!.height,
-      );
-      if (!covered) missing += (xs[i + 1]! - x) * (ys[j + 1]! - y);
-    }
-  return missing;
 }
 
 /** Two parts that match their neighbours only when they change places. */

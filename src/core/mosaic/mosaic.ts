@@ -1,5 +1,6 @@
 import { checkpoint, LevelGridError, type JobContext } from '../base';
 import { bandRows, type OpenRaster, type RasterInfo, type StoredBand, type StoredSamples } from '../raster';
+import { uncovered, type Covered } from './cover';
 import type { Part, PlacedPart } from './types';
 
 /** The rows of one part, one after the other from the north. */
@@ -66,6 +67,13 @@ export function mosaic(parts: readonly Part[], placed: readonly PlacedPart[]): O
   };
 }
 
+const rectangleOf = ({ part: { at }, raster: { info } }: Member): Covered => ({
+  x: at[0],
+  y: at[1],
+  width: info.width,
+  height: info.height,
+});
+
 function infoOf(members: readonly Member[]): RasterInfo {
   const width = Math.max(...members.map((m) => m.part.at[0] + m.raster.info.width));
   const height = Math.max(...members.map((m) => m.part.at[1] + m.raster.info.height));
@@ -81,39 +89,11 @@ function infoOf(members: readonly Member[]): RasterInfo {
     height,
     ...(scaled ? { sampleType: 'float' as const, bitDepth: 32, byteOrder: null } : {}),
     ...(g ? { georeference: { ...g, x: g.x - x * g.dx, y: g.y + y * g.dy } } : {}),
-    ...(members.some((m) => m.raster.info.mayHoldVoids) || !covers(members, width, height)
+    ...(members.some((m) => m.raster.info.mayHoldVoids) || uncovered(members.map(rectangleOf), width, height) > 0
       ? { mayHoldVoids: true as const }
       : {}),
     warnings: [...new Map(members.flatMap((m) => m.raster.info.warnings).map((w) => [w.message, w])).values()],
   };
-}
-
-/** Whether every sample lies in a part; parts may overlap. */
-function covers(members: readonly Member[], width: number, height: number): boolean {
-  const edges = (axis: 0 | 1, end: number): number[] =>
-    [
-      ...new Set([
-        0,
-        end,
-        ...members.flatMap(({ part, raster: { info } }) => [
-          part.at[axis],
-          part.at[axis] + (axis === 0 ? info.width : info.height),
-        ]),
-      ]),
-    ].sort((a, b) => a - b);
-  const xs = edges(0, width);
-  return edges(1, height)
-    .slice(0, -1)
-    .every((y) =>
-      xs
-        .slice(0, -1)
-        .every((x) =>
-          members.some(
-            ({ part: { at }, raster: { info } }) =>
-              x >= at[0] && x < at[0] + info.width && y >= at[1] && y < at[1] + info.height,
-          ),
-        ),
-    );
 }
 
 async function* bandsOf(info: RasterInfo, members: readonly Member[], job?: JobContext): AsyncGenerator<StoredBand> {
