@@ -11,7 +11,7 @@ import { withProgress, type CommandResult } from './output';
 
 /**
  * A source as a headerless raster: Float32, little-endian, rows from the north, NaN where there is no height. In metres
- * where the file says what its heights are; `asIs` leaves them as they are stored.
+ * where the file says what its heights are. Degrees become square metres; `asIs` leaves them as they lie.
  */
 export async function bringInCommand(
   files: readonly string[],
@@ -21,7 +21,6 @@ export async function bringInCommand(
     asIs?: boolean;
     member?: string;
     partial?: boolean;
-    squares?: string | true;
   },
 ): Promise<CommandResult> {
   const [first = ''] = files;
@@ -31,14 +30,15 @@ export async function bringInCommand(
       : await memberOf(await heightSource(fromCaller(first)), options.member);
   const asItLies = await openReading(source, options.partial ? { partial: true } : {});
   const { arrangement } = asItLies;
-  const opened =
-    options.squares === undefined
-      ? asItLies
-      : squared(asItLies, squaresOf(asItLies.info, options.squares, source.name));
+  const asked = options.spacing === undefined ? null : typedSpacing(options.spacing);
+  const squares = options.asIs ? null : squaresOf(asItLies.info, asked);
+  const opened = squares ? squared(asItLies, squares) : asItLies;
   const { info } = opened;
   const { width, height } = info;
-  const unit = options.asIs ? 1 : (metresOfHeight(info) ?? 1);
-  const spacing = options.spacing === undefined ? squareSpacing(info) : typedSpacing(options.spacing);
+  const unit = metresOfHeight(info) ?? 1;
+  // read as squares, which follow the way north
+  const ground = groundSpacing(info);
+  const spacing = asked ?? ground?.north ?? null;
   const out = fromCaller(options.out);
   const folder = await DiskFolder.open(path.dirname(out), {
     sources: files.map(fromCaller),
@@ -78,15 +78,23 @@ export async function bringInCommand(
       width,
       height,
       spacing,
+      ground,
       noData: { count: voids },
+      crs: info.georeference?.crs ?? null,
+      edges: arrangement?.edges ?? null,
+      seams: (arrangement?.between ?? []).map(({ parts: between, largest }) => ({
+        between,
+        maxDifference: largest * unit,
+      })),
+      missing: arrangement?.missing ?? [],
+      overhangs: { count: 0 },
       ...(arrangement ? { arrangement } : {}),
-      ...(options.squares === undefined ? {} : { crs: info.georeference?.crs ?? null }),
       warnings,
     },
     text: [
       `${path.basename(out)}: ${width} × ${height} samples${spacing === null ? '' : `, ${formatShort(spacing, 6)} m apart`}, floats of 32 bits, little-endian, rows from the north`,
-      ...(options.squares === undefined ? [] : [`square metres in ${info.georeference?.crs ?? ''}`]),
-      ...(arrangement ? [arrangementText(arrangement)] : []),
+      ...(squares ? [`square metres in ${info.georeference?.crs ?? ''}`] : []),
+      ...(arrangement ? [arrangementText(arrangement, unit)] : []),
       ...(voids > 0 ? [`${voids} voids`] : []),
       ...warnings.map((w) => `◧ ${w.message}`),
     ].join('\n'),
@@ -94,24 +102,18 @@ export async function bringInCommand(
   };
 }
 
-/** Squares as they are proposed, or of another size. */
-function squaresOf(info: RasterInfo, asked: string | true, file: string): Squares {
+/** Degrees as squares, of the size that is asked for; null for what does not lie in degrees. */
+function squaresOf(info: RasterInfo, spacing: number | null): Squares | null {
   const proposed = proposedSquares(info);
-  if (!proposed)
-    throw new LevelGridError('usage', {
-      file,
-      found: 'a raster whose samples do not lie in degrees',
-      expected: 'degrees, to make square metres of',
-      remedy: 'Leave --squares out.',
-    });
-  return asked === true ? proposed : { ...proposed, spacing: typedSpacing(asked) };
+  return proposed && spacing !== null ? { ...proposed, spacing } : proposed;
 }
 
 /** How several files were put together. */
-function arrangementText({ parts, by, rows, edges, seams }: Arrangement): string {
+function arrangementText({ parts, by, rows, edges, seams, missing }: Arrangement, unit: number): string {
+  const metres = (stored: number): string => formatShort(stored * unit);
   const how =
     by === 'ground' ? 'placed by their coordinates' : `placed by their names, rows from the ${rows ?? 'north'}`;
-  return `${parts.length} files, ${how}, edges ${edges}; across ${seams.seams} seams they differ by ${formatShort(seams.mean)} on the average, ${formatShort(seams.largest)} at most (neighbours by ${formatShort(seams.usual)})`;
+  return `${parts.length} files, ${how}, edges ${edges}; across ${seams.seams} seams they differ by ${metres(seams.mean)} on the average, ${metres(seams.largest)} at most (neighbours by ${metres(seams.usual)})${missing.length > 0 ? `; no file for ${missing.map((m) => `column ${m.column}, row ${m.row}`).join('; ')}` : ''}`;
 }
 
 /** A height file of an archive, by its path inside; where it holds only one, that one. Any other file is itself. */
@@ -126,12 +128,6 @@ async function memberOf(source: ByteSource, member: string | undefined): Promise
     expected: 'the one that is wanted',
     remedy: `Name it: --member ${[...files.keys()][0] ?? 'NAME'}`,
   });
-}
-
-/** What the file says, where both ways are alike. */
-function squareSpacing(info: Parameters<typeof groundSpacing>[0]): number | null {
-  const ground = groundSpacing(info);
-  return ground && Math.abs(ground.east / ground.north - 1) <= 1e-3 ? ground.north : null;
 }
 
 function typedSpacing(text: string): number {

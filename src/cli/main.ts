@@ -61,10 +61,12 @@ function program(done: (code: number) => void): Command {
     .description('write a source as plain floats: metres where the file says what its heights are, NaN for voids')
     .argument('<file...>', 'the source: one file, or several that make one')
     .requiredOption('--out <file>', 'the file to write (floats of 32 bits, little-endian, rows from the north)')
-    .option('--spacing <metres>', 'metres from sample to sample, where the file does not say it')
+    .option(
+      '--spacing <metres>',
+      'metres from sample to sample, where the file does not say it; of degrees, of the squares',
+    )
     .option('--member <name>', 'of a zip: the height file of this path inside')
-    .option('--as-is', 'leave heights in the units of the file')
-    .option('--squares [metres]', 'of a raster in degrees: as square metres, of this size')
+    .option('--as-is', 'leave a raster in degrees as it lies; otherwise it becomes square metres')
     .option('--partial', 'rows that can’t be read become voids, instead of refusing the file')
     .option('--json', 'print one JSON document')
     .option('--verbose', 'print the cause of a failure')
@@ -77,7 +79,6 @@ function program(done: (code: number) => void): Command {
           member?: string;
           asIs?: boolean;
           partial?: boolean;
-          squares?: string | true;
           json?: boolean;
           verbose?: boolean;
         },

@@ -1,12 +1,11 @@
 import path from 'node:path';
 import { formatExtent, formatLength, formatNumber, formatShort, type ByteSource } from '../core/base';
 import { withFiles } from '../core/edits';
-import { mosaicWarnings } from '../core/mosaic';
 import type { PlanDocument } from '../core/plan';
 import { parseRecipeText, sourceReading, type Recipe } from '../core/recipe';
 import { countSource, measuredPlan, openReading, typedText } from '../core/run';
 import { fromCaller, heightSources, readText } from './files';
-import { checkLines, say, table, withProgress, type CommandResult } from './output';
+import { checkLines, table, withProgress, type CommandResult } from './output';
 
 /** The recipe and the source of a call: one file, or several that make one. */
 export async function recipeAndSource(
@@ -21,8 +20,6 @@ export async function recipeAndSource(
     openReading(source, sourceReading(recipe), job),
   );
   if (!arrangement) return { recipe, source };
-  // once the places stand in the recipe nobody doubts them any more: what is doubtful is said here
-  for (const { message } of mosaicWarnings(arrangement)) say(process.stderr, `◧ ${message}`);
   return { recipe: withFiles(recipe, arrangement.parts), source };
 }
 

@@ -203,10 +203,7 @@ test('a source as plain floats: metres where the file names feet, voids as NaN, 
   expect(found).toHaveLength(30 * 20 * 4);
   expect(found.readFloatLE((1 * 30 + 2) * 4)).toBeNaN();
   expect(found.readFloatLE((3 * 30 + 7) * 4)).toBe(Math.fround(7003 * 0.3048));
-  expect(call('bring-in', 'feet.tif', '--out', 'own.r32', '--as-is', '--spacing', '3').json).toMatchObject({
-    spacing: 3,
-  });
-  expect(readFileSync(path.join(folder, 'own.r32')).readFloatLE((3 * 30 + 7) * 4)).toBe(7003);
+  expect(call('bring-in', 'feet.tif', '--out', 'typed.r32', '--spacing', '3').json).toMatchObject({ spacing: 3 });
   // the source is never written over
   expect(call('bring-in', 'feet.tif', '--out', 'feet.tif').json).toMatchObject({ error: { code: 'in-the-way' } });
   expect(readFileSync(path.join(folder, 'feet.tif'))).toEqual(feet);

@@ -53,13 +53,15 @@ test.each([
   ['rows from the south', 0, (c: number, r: number) => `fells_x${c}_y${3 - r}.png`],
   ['nothing but two numbers, column first, from the south', 1, (c: number, r: number) => `fells_${c}_${3 - r}.png`],
   ['nothing but two numbers, row first, shared edges', 1, (c: number, r: number) => `fells ${r + 1} ${c + 1}.png`],
+  ['overlapping by five samples, from the south', 5, (c: number, r: number) => `fells_${c}_${3 - r}.png`],
 ])('by names: %s', async (_, overlap, nameOf) => {
   const source = joinedSources(await tiles(nameOf, { overlap }));
   const { facts } = await countSource(source);
   expect(facts.arrangement).toMatchObject({
     by: 'names',
-    edges: overlap === 1 ? 'shared' : 'abutting',
+    edges: overlap > 1 ? 'overlapping' : overlap === 1 ? 'shared' : 'abutting',
     uncovered: 0,
+    missing: [],
     swapped: null,
     normalised: null,
   });
@@ -203,8 +205,18 @@ describe('from the command line', () => {
       writeFileSync(path.join(folder, name), bytes);
     });
     const given = [names[2]!, names[1]!, names[3]!, names[0]!];
-    const raster = call('bring-in', ...given, '--out', 'all.r32');
-    expect(raster.json).toMatchObject({ width: 2401, height: 2401, noData: { count: 300 } });
+    const raster = call('bring-in', ...given, '--out', 'all.r32', '--as-is');
+    expect(raster.json).toMatchObject({
+      width: 2401,
+      height: 2401,
+      noData: { count: 300 },
+      edges: 'shared',
+      missing: [],
+      overhangs: { count: 0 },
+    });
+    expect((raster.json['seams'] as { maxDifference: number }[]).map((s) => s.maxDifference)).toEqual([0, 0, 0, 0]);
+    // a degree of latitude is 111.2 km there
+    expect(raster.json['spacing']).toBeCloseTo(111_170 / 1200, 1);
     expect(raster.json['arrangement']).toMatchObject({
       by: 'ground',
       edges: 'shared',
@@ -212,7 +224,7 @@ describe('from the command line', () => {
       uncovered: 0,
     });
     // at 48° south a sample is 62.2 m east–west and 92.7 m north–south
-    const squares = call('bring-in', ...given, '--out', 'squares.r32', '--squares', '90');
+    const squares = call('bring-in', ...given, '--out', 'squares.r32', '--spacing', '90');
     expect(squares.json).toMatchObject({ spacing: 90, crs: 'EPSG:32744' });
     const { width, height } = squares.json as { width: number; height: number };
     expect([width * 90, height * 90].map((m) => Math.round(m / 5000) * 5)).toEqual([150, 220]);
@@ -261,7 +273,19 @@ describe('from the command line', () => {
     for (const tile of all) writeFileSync(path.join(folder, tile.name), await tile.read(0, tile.size));
     writeFileSync(path.join(folder, 'tiles.json'), JSON.stringify(recipeWith({ fit: { size: 253 } })));
     const planned = call('plan', ...all.map((t) => t.name), '--recipe', 'tiles.json');
-    expect(planned.err).toMatch(/fells-r1c[12]\.png and fells-r1c[12]\.png match their neighbours only when/);
+    // doubted for as long as the files lie so, also where their places stand in the recipe
+    const told = (json: Record<string, unknown>) =>
+      (json['checks'] as { id: string; message: string }[]).filter((c) => c.id === 'source-mosaic');
+    expect(told(planned.json)).toEqual([
+      expect.objectContaining({
+        message: expect.stringMatching(
+          /^fells-r1c[12]\.png and fells-r1c[12]\.png match their neighbours only when/,
+        ) as string,
+      }),
+    ]);
+    call('run', ...all.map((t) => t.name), '--recipe', 'tiles.json', '--out', 'doubted');
+    const again = call('plan', ...all.map((t) => t.name), '--recipe', 'doubted/recipe.json');
+    expect(told(again.json)).toEqual(told(planned.json));
   });
 
   test('the same blocks as square metres: packed, and proved by another way of projecting', () => {

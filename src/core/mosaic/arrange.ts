@@ -1,8 +1,8 @@
 import { checkpoint, LevelGridError, type JobContext } from '../base';
-import { uncovered } from './cover';
-import { agreement, lineThrough, readEdges, type Edges } from './edges';
+import { agreement, lineThrough, MOST_OVERLAP, readEdges, type Edges, type Line } from './edges';
+import { examined } from './seams';
 import { numbersIn, type NumberedNames } from './names';
-import type { Arrangement, Part, PlacedPart, SeamFigures } from './types';
+import type { Arrangement, Part, PlacedPart } from './types';
 
 /** Steps that differ by less than this share are alike. */
 const ALIKE = 1e-6;
@@ -10,10 +10,6 @@ const ALIKE = 1e-6;
 const ON_GRID = 0.05;
 /** Lines that differ by less than this share of what neighbours differ by hold the same samples. */
 const SHARED_BELOW = 0.25;
-/** Seams that differ by so many times what neighbours differ by don't match. */
-const UNLIKE = 3;
-/** Less than this share of the variance left: a factor and a shift explain the difference. */
-const EXPLAINED = 0.01;
 
 /**
  * How rasters of one terrain lie: by where they say they lie, else by the columns and rows in their names, in whichever
@@ -25,13 +21,19 @@ export async function arrange(parts: readonly Part[], job?: JobContext): Promise
   const grounded = parts.every((p) => p.raster.info.georeference);
   const placed = grounded ? placesOnGround(parts) : null;
   const numbers = placed ? null : numbersOf(parts);
+  const deep = placed
+    ? overlapOf(
+        placed,
+        parts.map((p) => p.raster.info),
+      )
+    : MOST_OVERLAP;
   const edges: Edges[] = [];
   for (const [i, part] of parts.entries()) {
     checkpoint(job);
-    edges.push(await readEdges(part));
+    edges.push(await readEdges(part, deep));
     job?.report?.(i + 1, parts.length);
   }
-  return placed ? finished(placed, edges, 'ground', null) : byNames(parts, edges, numbers!);
+  return placed ? examined(placed, edges, 'ground', null) : byNames(parts, edges, numbers!);
 }
 
 const refused = (file: string | null, found: string, expected: string, remedy: string): LevelGridError =>
@@ -135,20 +137,50 @@ function byNames(parts: readonly Part[], edges: readonly Edges[], numbers: Numbe
   );
   // of several that match alike (flat ground, a single row) the first: column first, rows from the north
   const best = candidates.reduce((a, b) => (b.mismatch < a.mismatch * (1 - 1e-9) ? b : a));
-  return finished(best.placed, edges, 'names', best.rows);
+  return examined(best.placed, edges, 'names', best.rows);
 }
+
+/** Lines at the east and the south that other parts cover as well, and the outermost. */
+export function overlapOf(
+  placed: readonly PlacedPart[],
+  sizes: readonly { readonly width: number; readonly height: number }[],
+): number {
+  let most = 1;
+  placed.forEach(({ at: [x, y] }, i) => {
+    const { width, height } = sizes[i]!;
+    for (const { at } of placed)
+      for (const over of [at[0] > x ? x + width - at[0] : 0, at[1] > y ? y + height - at[1] : 0])
+        if (over <= DEEPEST) most = Math.max(most, over);
+  });
+  return most;
+}
+
+/** Deeper overlaps are not compared along their outer line. */
+const DEEPEST = 512;
 
 /**
  * How two lines match, also where one side was normalised otherwise: what a factor and a shift leave of the difference,
  * where there is one that is positive.
  */
-function matchOf(a: Float64Array, b: Float64Array): { mean: number; along: number; count: number } {
+function matchOf(a: Line, b: Line): { mean: number; along: number; count: number } {
   const { mean, along, count } = agreement(a, b);
   const line = lineThrough(b, a);
   return { mean: line && line.factor > 0 ? Math.min(mean, line.residual) : mean, along, count };
 }
 
-/** Places for one order of names, with shared or abutting edges, whichever matches. */
+/** Mean difference along all seams if neighbours share `overlap` lines, and whether these hold the same samples. */
+function matchAt(
+  pairs: readonly { readonly lines: readonly Line[]; readonly first: Line }[],
+  overlap: number,
+): { mismatch: number; same: boolean } {
+  const seams = pairs.map(({ lines, first }) => matchOf(lines[overlap - 1]!, first));
+  const count = seams.reduce((n, s) => n + s.count, 0);
+  const sum = seams.reduce((n, s) => n + s.mean * s.count, 0);
+  const along = seams.reduce((n, s) => n + s.along * s.count, 0);
+  return { mismatch: count > 0 ? sum / count : 0, same: count > 0 && sum <= SHARED_BELOW * along };
+}
+
+/** Places for one order of names, with edges that are shared, abut or overlap, whichever matches. */
 function candidateOf(
   parts: readonly Part[],
   edges: readonly Edges[],
@@ -163,169 +195,30 @@ function candidateOf(
     column: column - firstColumn,
     row: rows === 'north' ? row - lowest : highest - row,
   }));
-  const seams = cells.flatMap((a, i) =>
+  const pairs = cells.flatMap((a, i) =>
     cells.flatMap((b, k) => {
-      if (b.row === a.row && b.column === a.column + 1) return [matchOf(edges[i]!.east, edges[k]!.west)];
-      if (b.column === a.column && b.row === a.row + 1) return [matchOf(edges[i]!.south, edges[k]!.north)];
+      if (b.row === a.row && b.column === a.column + 1) return [{ lines: edges[i]!.east, first: edges[k]!.west }];
+      if (b.column === a.column && b.row === a.row + 1) return [{ lines: edges[i]!.south, first: edges[k]!.north }];
       return [];
     }),
   );
-  const count = seams.reduce((n, s) => n + s.count, 0);
-  const sum = seams.reduce((n, s) => n + s.mean * s.count, 0);
-  const along = seams.reduce((n, s) => n + s.along * s.count, 0);
-  const overlap = count > 0 && sum <= SHARED_BELOW * along ? 1 : 0;
+  const edge = matchAt(pairs, 1);
+  let { mismatch } = edge;
+  let overlap = edge.same ? 1 : 0;
+  // deeper only where the outermost lines are not the same
+  const deepest = overlap > 0 ? 0 : Math.min(MOST_OVERLAP, width - 1, height - 1);
+  for (let k = 2; k <= deepest; k++) {
+    const deep = matchAt(pairs, k);
+    if (!deep.same || deep.mismatch >= mismatch) continue;
+    ({ mismatch } = deep);
+    overlap = k;
+  }
   return {
     rows,
-    mismatch: count > 0 ? sum / count : 0,
+    mismatch,
     placed: parts.map(({ name }, i) => {
       const { column, row } = cells[i]!;
       return { name, at: [column * (width - overlap), row * (height - overlap)] };
     }),
   };
-}
-
-/** A seam between two placed parts: the lines of samples on both sides, as far as they lie side by side. */
-interface Seam {
-  readonly a: number;
-  readonly b: number;
-  readonly lineA: Float64Array;
-  readonly lineB: Float64Array;
-  readonly shared: boolean;
-}
-
-function seamsOf(placed: readonly PlacedPart[], edges: readonly Edges[]): Seam[] {
-  const out: Seam[] = [];
-  placed.forEach(({ at: [ax, ay] }, a) => {
-    placed.forEach(({ at: [bx, by] }, b) => {
-      const [one, other] = [edges[a]!, edges[b]!];
-      const eastGap = bx - (ax + one.width - 1);
-      const southGap = by - (ay + one.height - 1);
-      if (eastGap === 0 || eastGap === 1) {
-        const from = Math.max(ay, by);
-        const to = Math.min(ay + one.height, by + other.height);
-        if (to - from > 1)
-          out.push({
-            a,
-            b,
-            lineA: one.east.subarray(from - ay, to - ay),
-            lineB: other.west.subarray(from - by, to - by),
-            shared: eastGap === 0,
-          });
-      }
-      if (southGap === 0 || southGap === 1) {
-        const from = Math.max(ax, bx);
-        const to = Math.min(ax + one.width, bx + other.width);
-        if (to - from > 1)
-          out.push({
-            a,
-            b,
-            lineA: one.south.subarray(from - ax, to - ax),
-            lineB: other.north.subarray(from - bx, to - bx),
-            shared: southGap === 0,
-          });
-      }
-    });
-  });
-  return out;
-}
-
-function figuresOf(seams: readonly Seam[]): SeamFigures {
-  const all = seams.map((s) => agreement(s.lineA, s.lineB));
-  const count = all.reduce((n, s) => n + s.count, 0);
-  return {
-    seams: all.filter((s) => s.count > 0).length,
-    largest: Math.max(0, ...all.map((s) => s.largest)),
-    mean: count > 0 ? all.reduce((n, s) => n + s.mean * s.count, 0) / count : 0,
-    usual: count > 0 ? all.reduce((n, s) => n + s.along * s.count, 0) / count : 0,
-  };
-}
-
-function finished(
-  placed: readonly PlacedPart[],
-  edges: readonly Edges[],
-  by: Arrangement['by'],
-  rows: Arrangement['rows'],
-): Arrangement {
-  const width = Math.max(...placed.map((p, i) => p.at[0] + edges[i]!.width));
-  const height = Math.max(...placed.map((p, i) => p.at[1] + edges[i]!.height));
-  const places = new Map<string, string>();
-  for (const { name, at } of placed) {
-    const taken = places.get(at.join());
-    if (taken !== undefined)
-      throw refused(name, `the place of ${taken}`, 'a place of its own', 'Leave one of the two out.');
-    places.set(at.join(), name);
-  }
-  const seams = seamsOf(placed, edges);
-  return {
-    width,
-    height,
-    parts: placed,
-    by,
-    edges: seams.length === 0 || seams.some((s) => s.shared) ? 'shared' : 'abutting',
-    rows,
-    seams: figuresOf(seams),
-    uncovered: uncovered(
-      placed.map(({ at: [x, y] }, i) => ({ x, y, width: edges[i]!.width, height: edges[i]!.height })),
-      width,
-      height,
-    ),
-    swapped: swappedIn(placed, edges),
-    normalised: normalisedIn(placed, seams),
-  };
-}
-
-/** Two parts that match their neighbours only when they change places. */
-function swappedIn(placed: readonly PlacedPart[], edges: readonly Edges[]): readonly [string, string] | null {
-  const seams = seamsOf(placed, edges);
-  const of = (part: number, all: readonly Seam[]): { mean: number; usual: number } => {
-    const own = all.filter((s) => s.a === part || s.b === part);
-    const { mean, usual } = figuresOf(own);
-    return { mean, usual };
-  };
-  const bad = placed
-    .map((_, i) => i)
-    .filter((i) => {
-      const { mean, usual } = of(i, seams);
-      return mean > UNLIKE * usual;
-    });
-  for (const [n, i] of bad.entries())
-    for (const k of bad.slice(n + 1)) {
-      const changed = [...placed];
-      changed[i] = { ...placed[i]!, at: placed[k]!.at };
-      changed[k] = { ...placed[k]!, at: placed[i]!.at };
-      const after = seamsOf(changed, edges);
-      if ([i, k].every((p) => of(p, after).mean <= UNLIKE * of(p, after).usual))
-        return [placed[i]!.name, placed[k]!.name];
-    }
-  return null;
-}
-
-/**
- * Factors and shifts that make all parts fit the first one, where each was normalised by itself: their seams are the
- * same lines but for that. Null where they fit as they are, or no factor helps.
- */
-function normalisedIn(placed: readonly PlacedPart[], seams: readonly Seam[]): readonly PlacedPart[] | null {
-  const { mean, usual } = figuresOf(seams);
-  if (mean <= usual || seams.length === 0) return null;
-  const lines = seams.map((s) => ({ ...s, line: lineThrough(s.lineB, s.lineA) }));
-  // a seam over flat ground says nothing of a factor
-  const clear = lines.filter((s) => s.line !== null);
-  if (clear.length === 0 || clear.some((s) => s.line!.left > EXPLAINED || !(s.line!.factor > 0))) return null;
-  const found = new Map<number, { factor: number; shift: number }>([[0, { factor: 1, shift: 0 }]]);
-  // from part to part, the clearest seams first
-  const open = [...clear].sort((a, b) => a.line!.left - b.line!.left);
-  for (let more = true; more;) {
-    more = false;
-    for (const { a, b, line } of open) {
-      const { factor: f, shift: s } = line!;
-      const [from, to] = [found.get(a), found.get(b)];
-      // a = f · b + s in the units of a
-      if (from && !to) found.set(b, { factor: from.factor * f, shift: from.factor * s + from.shift });
-      else if (to && !from) found.set(a, { factor: to.factor / f, shift: to.shift - (to.factor * s) / f });
-      else continue;
-      more = true;
-    }
-  }
-  if (found.size < placed.length) return null;
-  return placed.map((p, i) => ({ ...p, ...found.get(i)! }));
 }

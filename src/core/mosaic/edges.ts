@@ -1,34 +1,95 @@
-import { checkpoint, type JobContext } from '../base';
+import { checkpoint, LevelGridError, type JobContext } from '../base';
+import type { StoredBand } from '../raster';
 import type { Part } from './types';
+
+/** Samples along a line, as they are stored or as numbers. */
+export type Line = ArrayLike<number>;
 
 /** The outermost samples of a part, west to east and north to south; NaN where there is no height. */
 export interface Edges {
   readonly width: number;
   readonly height: number;
-  readonly north: Float64Array;
-  readonly south: Float64Array;
-  readonly west: Float64Array;
-  readonly east: Float64Array;
+  readonly north: Line;
+  readonly west: Line;
+  /** From the outermost inwards, as many as an overlap may reach. */
+  readonly south: readonly Line[];
+  readonly east: readonly Line[];
+}
+
+/** An overlap of more samples than this is not looked for where nobody says how files lie. */
+export const MOST_OVERLAP = 64;
+
+/** Collects the edges of a raster while its bands pass by. */
+export class EdgeRecorder {
+  private readonly north: Float64Array;
+  private readonly west: Float64Array;
+  private readonly south: Float64Array[];
+  private readonly east: Float64Array[];
+  private rows = 0;
+
+  /** `deep`: lines that are kept at the east and the south. */
+  constructor(
+    private readonly width: number,
+    private readonly height: number,
+    deep = 1,
+  ) {
+    const lines = (count: number, length: number): Float64Array[] =>
+      Array.from({ length: Math.max(1, Math.min(deep, count)) }, () => new Float64Array(length));
+    this.north = new Float64Array(width);
+    this.west = new Float64Array(height);
+    this.south = lines(height, width);
+    this.east = lines(width, height);
+  }
+
+  add({ y, rows, data }: Pick<StoredBand, 'y' | 'rows' | 'data'>): void {
+    const { width, height, east, south } = this;
+    for (let r = 0; r < rows; r++) {
+      const at = r * width;
+      const row = y + r;
+      this.west[row] = Number(data[at]);
+      for (let k = 0; k < east.length; k++) east[k]![row] = Number(data[at + width - 1 - k]);
+      if (row === 0) this.north.set(data.subarray(at, at + width));
+      const fromSouth = height - 1 - row;
+      if (fromSouth < south.length) south[fromSouth]!.set(data.subarray(at, at + width));
+    }
+    this.rows = y + rows;
+  }
+
+  /** Null before the last row has passed by. */
+  edges(): Edges | null {
+    const { width, height, north, west, south, east } = this;
+    return this.rows === height ? { width, height, north, west, south, east } : null;
+  }
 }
 
 /** Reads a part once for its edges. */
-export async function readEdges({ raster }: Part, job?: JobContext): Promise<Edges> {
+export async function readEdges({ raster }: Part, deep: number, job?: JobContext): Promise<Edges> {
   const { width, height } = raster.info;
-  const north = new Float64Array(width);
-  const south = new Float64Array(width);
-  const west = new Float64Array(height);
-  const east = new Float64Array(height);
-  for await (const { y, rows, data } of raster.bands(job)) {
+  const recorder = new EdgeRecorder(width, height, deep);
+  for await (const band of raster.bands(job)) {
     checkpoint(job);
-    const at = (row: number, column: number): number => Number(data[row * width + column]);
-    if (y === 0) for (let x = 0; x < width; x++) north[x] = at(0, x);
-    if (y + rows === height) for (let x = 0; x < width; x++) south[x] = at(rows - 1, x);
-    for (let r = 0; r < rows; r++) {
-      west[y + r] = at(r, 0);
-      east[y + r] = at(r, width - 1);
-    }
+    recorder.add(band);
   }
-  return { width, height, north, south, west, east };
+  const edges = recorder.edges();
+  if (edges) return edges;
+  throw new LevelGridError('truncated', {
+    found: 'fewer rows than the header says',
+    expected: `${height}`,
+    remedy: 'The file changed while it was read: bring it in again.',
+  });
+}
+
+/** The edges of values that are multiplied and moved. */
+export function scaledEdges(edges: Edges, factor: number, shift: number): Edges {
+  if (factor === 1 && shift === 0) return edges;
+  const scaled = (line: Line): Line => Float64Array.from(line, (v) => factor * v + shift);
+  return {
+    ...edges,
+    north: scaled(edges.north),
+    west: scaled(edges.west),
+    south: edges.south.map(scaled),
+    east: edges.east.map(scaled),
+  };
 }
 
 /** How two lines of samples that lie side by side agree. */
@@ -44,7 +105,7 @@ export interface Agreement {
 
 const NOTHING: Agreement = { mean: 0, largest: 0, along: 0, count: 0 };
 
-export function agreement(a: Float64Array, b: Float64Array): Agreement {
+export function agreement(a: Line, b: Line): Agreement {
   const n = Math.min(a.length, b.length);
   let sum = 0;
   let largest = 0;
@@ -66,7 +127,7 @@ export function agreement(a: Float64Array, b: Float64Array): Agreement {
  * A line through pairs of samples: b ≈ factor · a + shift; how little of the variance is left, 0 to 1; and what is left
  * as a difference (root of the mean square) in units of b.
  */
-export interface Line {
+export interface StraightLine {
   readonly factor: number;
   readonly shift: number;
   readonly left: number;
@@ -74,7 +135,7 @@ export interface Line {
 }
 
 /** Least squares over the samples that both hold; null where they don't vary. */
-export function lineThrough(a: Float64Array, b: Float64Array): Line | null {
+export function lineThrough(a: Line, b: Line): StraightLine | null {
   const n = Math.min(a.length, b.length);
   let count = 0;
   let sa = 0;

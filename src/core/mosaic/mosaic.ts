@@ -1,6 +1,17 @@
 import { checkpoint, LevelGridError, type JobContext } from '../base';
-import { bandRows, type OpenRaster, type RasterInfo, type StoredBand, type StoredSamples } from '../raster';
+import {
+  bandRows,
+  type OpenRaster,
+  type RasterInfo,
+  type RasterWarning,
+  type StoredBand,
+  type StoredSamples,
+} from '../raster';
+import { overlapOf } from './arrange';
 import { uncovered, type Covered } from './cover';
+import { EdgeRecorder } from './edges';
+import { examined } from './seams';
+import { mosaicWarnings } from './warnings';
 import type { Part, PlacedPart } from './types';
 
 /** The rows of one part, one after the other from the north. */
@@ -11,6 +22,7 @@ class Rows {
 
   constructor(
     private readonly raster: OpenRaster,
+    private readonly edges: EdgeRecorder,
     job?: JobContext,
   ) {
     this.bands = raster.bands(job?.signal ? { signal: job.signal } : undefined);
@@ -28,6 +40,7 @@ class Rows {
           remedy: 'The file changed while it was read: bring it in again.',
         });
       this.band = step.value;
+      this.edges.add(step.value);
     }
     const at = (this.next++ - this.band.y) * width;
     return this.band.data.subarray(at, at + width);
@@ -41,16 +54,18 @@ class Rows {
 interface Member {
   readonly part: PlacedPart;
   readonly raster: OpenRaster;
+  readonly edges: EdgeRecorder;
 }
 
 /**
  * Several rasters as one, streamed: at each place the first part of the list that holds a height there; what none
- * covers is void. Samples keep their type, unless parts are scaled or voids come in.
+ * covers is void. Samples keep their type, unless parts are scaled or voids come in. Their seams are looked at as they
+ * pass by: what is doubtful is in `lateWarnings` afterwards.
  */
 export function mosaic(parts: readonly Part[], placed: readonly PlacedPart[]): OpenRaster {
-  const members = placed.map((part): Member => {
+  const rasters = placed.map((part): OpenRaster => {
     const found = parts.find((p) => p.name === part.name);
-    if (found) return { part, raster: found.raster };
+    if (found) return found.raster;
     throw new LevelGridError('not-found', {
       file: part.name,
       found: `${parts.length} files without ${part.name}`,
@@ -58,12 +73,26 @@ export function mosaic(parts: readonly Part[], placed: readonly PlacedPart[]): O
       remedy: 'Name every file that the recipe lists.',
     });
   });
+  const deep = overlapOf(
+    placed,
+    rasters.map((r) => r.info),
+  );
+  const members = placed.map((part, i): Member => {
+    const raster = rasters[i]!;
+    return { part, raster, edges: new EdgeRecorder(raster.info.width, raster.info.height, deep) };
+  });
   const info = infoOf(members);
+  const late: RasterWarning[] = [];
   return {
     info,
-    // the parts' own are gathered as they are read
-    lateWarnings: [],
-    bands: (job) => bandsOf(info, members, job),
+    lateWarnings: late,
+    async *bands(job) {
+      yield* bandsOf(info, members, job);
+      const edges = members.map((m) => m.edges.edges());
+      if (!edges.every((e) => e !== null)) return;
+      const own = rasters.flatMap((r) => r.lateWarnings);
+      late.splice(0, late.length, ...distinctly([...own, ...mosaicWarnings(examined(placed, edges, 'hand', null))]));
+    },
   };
 }
 
@@ -92,9 +121,14 @@ function infoOf(members: readonly Member[]): RasterInfo {
     ...(members.some((m) => m.raster.info.mayHoldVoids) || uncovered(members.map(rectangleOf), width, height) > 0
       ? { mayHoldVoids: true as const }
       : {}),
-    warnings: [...new Map(members.flatMap((m) => m.raster.info.warnings).map((w) => [w.message, w])).values()],
+    warnings: distinctly(members.flatMap((m) => m.raster.info.warnings)),
   };
 }
+
+/** Each sentence once, whoever says it. */
+const distinctly = (all: readonly RasterWarning[]): RasterWarning[] => [
+  ...new Map(all.map((w) => [w.message, w])).values(),
+];
 
 async function* bandsOf(info: RasterInfo, members: readonly Member[], job?: JobContext): AsyncGenerator<StoredBand> {
   const { width, height } = info;
@@ -112,7 +146,7 @@ async function* bandsOf(info: RasterInfo, members: readonly Member[], job?: JobC
         const to = Math.min(y0 + rows, at[1] + member.raster.info.height);
         if (from >= to) continue;
         checkpoint(job);
-        const reader = open.get(member) ?? new Rows(member.raster, job);
+        const reader = open.get(member) ?? new Rows(member.raster, member.edges, job);
         open.set(member, reader);
         for (let y = from; y < to; y++) {
           const row = await reader.row();

@@ -20,14 +20,18 @@ export interface Arrangement {
   readonly height: number;
   readonly parts: readonly PlacedPart[];
   /** By what they were placed. */
-  readonly by: 'ground' | 'names';
-  /** Neighbours hold the row or column between them both, or each its own. */
-  readonly edges: 'shared' | 'abutting';
+  readonly by: 'ground' | 'names' | 'hand';
+  /** Neighbours hold the row or column between them both, each its own, or more of them both. */
+  readonly edges: 'shared' | 'abutting' | 'overlapping';
   /** The end that names count rows from; null where places come from elsewhere. */
   readonly rows: 'north' | 'south' | null;
   readonly seams: SeamFigures;
+  /** The largest difference across each of them. */
+  readonly between: readonly { readonly parts: readonly [string, string]; readonly largest: number }[];
   /** Samples of the whole that no part covers. */
   readonly uncovered: number;
+  /** Cells of the grid that the parts make, columns from the west and rows from the north, that hold none. */
+  readonly missing: readonly { readonly column: number; readonly row: number }[];
   /** Two parts whose seams would match if they changed places. */
   readonly swapped: readonly [string, string] | null;
   /** Parts that fit their neighbours only after a factor and a shift: each was normalised by itself. */

@@ -32,6 +32,7 @@ export function mosaicWarnings(a: Arrangement): RasterWarning[] {
     out.push({
       code: 'mosaic',
       message: `The parts don’t match along their seams: they differ by ${formatShort(a.seams.mean)} on the average (largest ${formatShort(a.seams.largest)}), where neighbours differ by ${formatShort(a.seams.usual)}. Check that they belong together.`,
+      seams: a.seams,
     });
   }
   if (a.uncovered > 0)

@@ -106,9 +106,14 @@ const ASSUMED_WORDS: Record<Assumable, string> = {
 function sourceChecks({ info, stats, warnings, recipe }: ChecksInput, say: Say): void {
   // a guessed layout that stands in the recipe has been confirmed
   const open = warnings.filter((w) => !(recipe.source.raw && w.code.startsWith('raw-')));
-  for (const { code, message, repair } of open)
-    say('bring-in', `source-${code}`, NOTES.has(code) ? 'note' : 'caution', message, { repair: repair ?? null });
   const { heights, assumed = [] } = recipe.source;
+  const metres = (stored: number): string => formatLength(stored * trueCalibration(heights, info).unit);
+  for (const { code, message, seams, repair } of open) {
+    const words = seams
+      ? `The parts don’t match along their seams: they differ by ${metres(seams.mean)} on the average (largest ${metres(seams.largest)}), where neighbours differ by ${metres(seams.usual)}. Check that they belong together.`
+      : message;
+    say('bring-in', `source-${code}`, NOTES.has(code) ? 'note' : 'caution', words, { repair: repair ?? null });
+  }
   if (assumed.length > 0) {
     const which = assumed.map((a) => ASSUMED_WORDS[a]);
     const list = which.length > 1 ? `${which.slice(0, -1).join(', ')} and ${which.at(-1) ?? ''}` : which[0];

@@ -28,6 +28,8 @@ export interface RasterWarning {
     | 'mosaic-gap'
     | 'display-curve';
   readonly message: string;
+  /** The differences along seams that it tells of, in stored units. */
+  readonly seams?: { readonly mean: number; readonly largest: number; readonly usual: number };
   /** What confirms or mends it, as a part of the recipe. */
   readonly repair?: { readonly label: string; readonly path: string[]; readonly value: unknown };
 }

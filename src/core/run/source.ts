@@ -89,8 +89,11 @@ export function factsOf(file: string, opened: ReadRaster, stats: SourceFacts['st
   const warnings = [
     ...info.warnings,
     ...georeferenceWarnings(info).map((w) => withSquares(w, info)),
-    ...(opened.arrangement ? mosaicWarnings(opened.arrangement) : []),
     ...lateWarnings,
+    // before the samples have passed by, what was seen when the files were put together
+    ...(opened.arrangement && !lateWarnings.some((w) => w.code.startsWith('mosaic'))
+      ? mosaicWarnings(opened.arrangement)
+      : []),
     ...(stats ? statisticsWarnings(info, stats) : []),
   ];
   return {
