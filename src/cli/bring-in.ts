@@ -6,7 +6,7 @@ import type { Arrangement } from '../core/mosaic';
 import { proposedSquares, squared, type Squares } from '../core/squares';
 import { DiskFolder } from '../io/node';
 import { onExit } from './signals';
-import { fromCaller, heightSource, heightSources, isZip } from './files';
+import { fromCaller, heightSource, heightSources, isZip, upAxis } from './files';
 import { withProgress, type CommandResult } from './output';
 
 /**
@@ -18,6 +18,7 @@ export async function bringInCommand(
   options: {
     out: string;
     spacing?: string;
+    up?: string;
     asIs?: boolean;
     member?: string;
     partial?: boolean;
@@ -28,9 +29,15 @@ export async function bringInCommand(
     files.length > 1
       ? await heightSources(files)
       : await memberOf(await heightSource(fromCaller(first)), options.member);
-  const asItLies = await openReading(source, options.partial ? { partial: true } : {});
-  const { arrangement } = asItLies;
   const asked = options.spacing === undefined ? null : typedSpacing(options.spacing);
+  const asItLies = await openReading(source, {
+    ...(options.partial ? { partial: true } : {}),
+    mesh: {
+      ...(options.up === undefined ? {} : { up: upAxis(options.up) }),
+      ...(asked === null ? {} : { spacing: asked }),
+    },
+  });
+  const { arrangement } = asItLies;
   const squares = options.asIs ? null : squaresOf(asItLies.info, asked);
   const opened = squares ? squared(asItLies, squares) : asItLies;
   const { info } = opened;
@@ -87,7 +94,7 @@ export async function bringInCommand(
         maxDifference: largest * unit,
       })),
       missing: arrangement?.missing ?? [],
-      overhangs: { count: 0 },
+      overhangs: { count: info.mesh?.overhangs ?? 0, at: info.mesh?.overhangAt ?? null },
       ...(arrangement ? { arrangement } : {}),
       warnings,
     },

@@ -47,3 +47,13 @@ export async function isZip(source: ByteSource): Promise<boolean> {
   const [p, k, a, b] = await source.read(0, 4);
   return p === 0x50 && k === 0x4b && ((a === 3 && b === 4) || (a === 5 && b === 6));
 }
+
+/** The axis of a mesh that is up, as it is typed. */
+export function upAxis(text: string): 'y' | 'z' {
+  if (text === 'y' || text === 'z') return text;
+  throw new LevelGridError('usage', {
+    found: `"${text}" as the axis that is up`,
+    expected: 'y or z',
+    remedy: 'Example: --up z',
+  });
+}

@@ -15,9 +15,9 @@ import {
   type OpenedFile,
   type RawLayout,
 } from '../core/formats';
-import { groundSpacing, type RasterInfo, type RasterWarning, type SourceStatistics } from '../core/raster';
+import { groundSpacing, type Box, type RasterInfo, type RasterWarning, type SourceStatistics } from '../core/raster';
 import { archivedSources, countSource, factsOf, heightsOfZip } from '../core/run';
-import { fromCaller, heightSource, isZip } from './files';
+import { fromCaller, heightSource, isZip, upAxis } from './files';
 import { errorText, table, withProgress, type CommandResult } from './output';
 import path from 'node:path';
 
@@ -56,6 +56,13 @@ interface Entry {
   /** Pictures of full size in the file. */
   pages: number;
   channel: string | null;
+  /** Of a mesh: x east, y north, z up, and the axis of the file that was taken for up. */
+  vertices?: number;
+  triangles?: number;
+  bounds?: Box;
+  up?: 'y' | 'z';
+  upGuessed?: boolean;
+  overhangs?: { count: number };
   at?: readonly At[];
   warnings: readonly Pick<RasterWarning, 'code' | 'message'>[];
   /** How sure the reading of a headerless file is, and the next ones. */
@@ -75,6 +82,7 @@ interface Asked {
   readonly raw: RawLayout | undefined;
   readonly header: boolean;
   readonly at: readonly (readonly [number, number])[];
+  readonly up: 'y' | 'z' | undefined;
 }
 
 /** What the header says of spacing and the rest, for people and programs. */
@@ -92,6 +100,13 @@ function saidBy(
     pages: info.pages ?? 1,
     channel: info.channel ?? null,
   };
+}
+
+/** What a mesh is, beside the raster that it gives. */
+function meshEntry({ mesh }: RasterInfo): Partial<Entry> {
+  if (!mesh) return {};
+  const { vertices, triangles, bounds, options, guessed, overhangs } = mesh;
+  return { vertices, triangles, bounds, up: options.up, upGuessed: guessed, overhangs: { count: overhangs } };
 }
 
 async function inspectFile(file: string, asked: Asked, verbose: boolean): Promise<Outcome> {
@@ -121,13 +136,14 @@ function failed(reason: unknown, name: string, verbose: boolean): Failed {
 async function inspectSource(
   source: ByteSource,
   name: string,
-  { raw, header, at }: Asked,
+  { raw, header, at, up }: Asked,
   verbose: boolean,
 ): Promise<Entry | Failed> {
   try {
+    const mesh = up && { up };
     const { opened, facts } = header
-      ? await openHeightFile(source, raw).then((o) => ({ opened: o, facts: factsOf(name, o, null) }))
-      : await withProgress(name, (job) => countSource(source, { raw }, job));
+      ? await openHeightFile(source, raw, mesh).then((o) => ({ opened: o, facts: factsOf(name, o, null) }))
+      : await withProgress(name, (job) => countSource(source, { raw, ...(mesh ? { mesh } : {}) }, job));
     const { format, width, height, channels, bitDepth, sampleType, byteOrder, noData } = opened.info;
     const stats: SourceStatistics | null = facts.stats;
     return {
@@ -148,6 +164,7 @@ async function inspectSource(
       ...(stats?.distinctMore ? { distinctMore: true as const } : {}),
       codeStep: stats?.codeStep ?? null,
       ...saidBy(opened.info),
+      ...meshEntry(opened.info),
       ...(at.length > 0 ? { at: await valuesAt(opened, at) } : {}),
       warnings: facts.warnings.map(({ code, message }) => ({ code, message })),
       ...(opened.guess ? { guess: { lead: opened.guess.lead, next: opened.guess.next } } : {}),
@@ -188,12 +205,13 @@ function parsePlace(text: string): [number, number] {
 /** Says what height files really hold. Every file is tried. */
 export async function inspect(
   files: readonly string[],
-  options: { raw?: string; verbose?: boolean; header?: boolean; at?: readonly string[] },
+  options: { raw?: string; verbose?: boolean; header?: boolean; at?: readonly string[]; up?: string },
 ): Promise<CommandResult> {
   const asked: Asked = {
     raw: options.raw === undefined ? undefined : parseRawLayout(options.raw),
     header: options.header ?? false,
     at: (options.at ?? []).map(parsePlace),
+    up: options.up === undefined ? undefined : upAxis(options.up),
   };
   const outcomes: Outcome[] = [];
   for (const file of files) outcomes.push(await inspectFile(file, asked, options.verbose ?? false));

@@ -46,6 +46,7 @@ function program(done: (code: number) => void): Command {
     .description('say what height files really hold')
     .argument('<file...>', 'height files, or zips of them')
     .option('--raw <layout>', 'layout of headerless files: WIDTH,HEIGHT,TYPE,ORDER[,SKIP]')
+    .option('--up <axis>', 'of a mesh: the axis that is up, y or z')
     .option('--header', 'read the header only: no statistics')
     .option('--at <row,column>', 'the sample there, in the units of the file (repeatable)', collect, [])
     .option('--json', 'print one JSON document')
@@ -53,7 +54,7 @@ function program(done: (code: number) => void): Command {
     .action(
       async (
         files: string[],
-        o: { raw?: string; header?: boolean; at?: string[]; json?: boolean; verbose?: boolean },
+        o: { raw?: string; up?: string; header?: boolean; at?: string[]; json?: boolean; verbose?: boolean },
       ) => done(await print(o, () => inspect(files, o))),
     );
   root
@@ -65,6 +66,7 @@ function program(done: (code: number) => void): Command {
       '--spacing <metres>',
       'metres from sample to sample, where the file does not say it; of degrees, of the squares',
     )
+    .option('--up <axis>', 'of a mesh: the axis that is up, y or z')
     .option('--member <name>', 'of a zip: the height file of this path inside')
     .option('--as-is', 'leave a raster in degrees as it lies; otherwise it becomes square metres')
     .option('--partial', 'rows that can’t be read become voids, instead of refusing the file')
@@ -76,6 +78,7 @@ function program(done: (code: number) => void): Command {
         o: {
           out: string;
           spacing?: string;
+          up?: string;
           member?: string;
           asIs?: boolean;
           partial?: boolean;

@@ -1,6 +1,7 @@
 import path from 'node:path';
 import { formatExtent, formatLength, formatNumber, formatShort, type ByteSource } from '../core/base';
-import { withFiles } from '../core/edits';
+import { withFiles, withMesh } from '../core/edits';
+import { meshKindOf } from '../core/formats';
 import type { PlanDocument } from '../core/plan';
 import { parseRecipeText, sourceReading, type Recipe } from '../core/recipe';
 import { countSource, measuredPlan, openReading, typedText } from '../core/run';
@@ -14,6 +15,15 @@ export async function recipeAndSource(
 ): Promise<{ recipe: Recipe; source: ByteSource }> {
   const recipe = parseRecipeText(await readText(fromCaller(recipeFile)), path.basename(recipeFile));
   const source = await heightSources(files);
+  const [only] = files.length === 1 ? (source.parts ?? [source]) : [];
+  if (only && !recipe.source.mesh && (await meshKindOf(only))) {
+    // which of its axes is up becomes a part of the recipe
+    const { info } = await withProgress('Looking at the mesh', (job) => openReading(source, {}, job));
+    return {
+      recipe: info.mesh ? withMesh(recipe, { ...info.mesh.options, spacing: recipe.source.spacing }) : recipe,
+      source,
+    };
+  }
   if (files.length < 2 || recipe.source.files) return { recipe, source };
   // where nobody has said how the files lie, what is found out becomes a part of the recipe
   const { arrangement } = await withProgress('Putting together', (job) =>

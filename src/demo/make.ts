@@ -101,12 +101,11 @@ const BLOCK = 1201;
 const VOID = -32768;
 
 /** The fells as four blocks of a degree in the open sea, with a strip of voids across two of them. */
-function blocks(codes: Uint16Array): Readonly<Record<string, Uint8Array>> {
-  const side = 2 * (BLOCK - 1);
-  const metres = (x: number, y: number): number => {
-    const at = (v: number): number => Math.round((v * (SIZE - 1)) / side);
-    return Math.round(LOWEST + (codes[at(y) * SIZE + at(x)]! / 65535) * (HIGHEST - LOWEST));
-  };
+function blocks(): Readonly<Record<string, Uint8Array>> {
+  const side = 2 * (BLOCK - 1) + 1;
+  const codes = kettleTarnCodes(side);
+  const metres = (x: number, y: number): number =>
+    Math.round(LOWEST + (codes[y * side + x]! / 65535) * (HIGHEST - LOWEST));
   return Object.fromEntries(
     ['S47E080', 'S47E081', 'S48E080', 'S48E081'].map((name, i) => {
       const [x0, y0] = [(i % 2) * (BLOCK - 1), Math.floor(i / 2) * (BLOCK - 1)];
@@ -137,7 +136,7 @@ export async function make(folder: string): Promise<void> {
       8,
     ),
   );
-  const more = { ...otherFormats(codes), ...floatGrid(codes), ...(await tiles(codes)), ...blocks(codes) };
+  const more = { ...otherFormats(codes), ...floatGrid(codes), ...(await tiles(codes)), ...blocks() };
   for (const [name, bytes] of Object.entries(more)) {
     mkdirSync(path.dirname(path.join(folder, name)), { recursive: true });
     writeFileSync(path.join(folder, name), bytes);

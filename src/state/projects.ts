@@ -310,7 +310,7 @@ export async function readFileAgain(chosen: File | null = null): Promise<void> {
 }
 
 /** Reads the current source again with another layout of its headerless file; every later choice stays. */
-export const rereadAs = (raw: RawLayout): Promise<void> => reread((r) => withRawLayout(r, raw));
+export const rereadAs = (raw: RawLayout | null): Promise<void> => reread((r) => withRawLayout(r, raw));
 
 /** Reads the current source again with a display curve undone, or as it is. */
 export const rereadThrough = (curve: Curve | null): Promise<void> => reread((r, info) => withCurve(r, info, curve));

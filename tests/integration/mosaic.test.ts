@@ -172,7 +172,11 @@ describe('a pack of sixteen tiles', () => {
     parts[9] = { ...one, name: other.name };
     const { proof } = await prove({ file: (n) => folder.source(n), reference: joinedSources(parts) });
     expect(proof.holds).toBe(false);
-    expect(proof.checks.filter((c) => c.state === 'fault').map((c) => c.id)).toContain('codes');
+    const faults = proof.checks.filter((c) => c.state === 'fault');
+    expect(faults.map((c) => c.id)).toContain('codes');
+    expect(faults.find((c) => c.id === 'source-files')?.message).toBe(
+      `${one.name}, ${other.name} are not what the pack was made from: their bytes have changed.`,
+    );
   });
 });
 

@@ -1,6 +1,7 @@
 import type { RawGuess, RawLayout } from '../formats';
 import { firstFit } from '../grid';
 import type { Arrangement } from '../mosaic';
+import { meshOf } from './mesh';
 import { groundSpacing, type RasterInfo, type SourceStatistics } from '../raster';
 import { parseRecipe, RECIPE_VERSION, type Assumable, type Recipe, type SourceHeights } from '../recipe';
 import { targetById } from '../targets';
@@ -29,7 +30,7 @@ export function freshRecipe(
   targetId = 'component-grid',
 ): Recipe {
   const target = targetById(targetId);
-  const metres = info.sampleType === 'float' && !isShares(stats);
+  const metres = info.sampleType === 'float' && (info.mesh !== undefined || !isShares(stats));
   const heights = metres ? ({ as: 'elevations' } as const) : codesOf(info);
   const { spacing, said } = spacingOf(info);
   const assumed: Assumable[] = [
@@ -46,6 +47,7 @@ export function freshRecipe(
       ...(assumed.length > 0 ? { assumed } : {}),
       ...(raw && !guess ? { raw } : {}),
       ...(info.partial ? { partial: true } : {}),
+      ...(info.mesh ? { mesh: meshOf(info.mesh) } : {}),
       ...(arrangement ? { files: arrangement.parts } : {}),
     },
     target: target.id,

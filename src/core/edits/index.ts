@@ -6,3 +6,4 @@ export * from './output';
 export * from './repair';
 export * from './source';
 export * from './split';
+export { roomyVolume, withMesh, withVolume } from './mesh';

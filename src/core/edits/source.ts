@@ -178,7 +178,7 @@ export function withSquares(recipe: Recipe, before: StoredType, info: RasterInfo
 
 /** For another source: nothing of how the one before was read, and its files as they lie. */
 export function readPlainly(recipe: Recipe, arrangement: Arrangement | null): Recipe {
-  const { raw: _, files: __, partial: ___, squares: ____, ...source } = recipe.source;
+  const { raw: _, files: __, partial: ___, squares: ____, mesh: _____, ...source } = recipe.source;
   const plain = { ...recipe, source };
   return arrangement ? withFiles(plain, arrangement.parts) : plain;
 }

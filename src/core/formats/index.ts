@@ -1,5 +1,14 @@
-export { FORMATS, formatName, HEIGHT_ENDINGS, isHeightName, openHeightFile, type OpenedFile } from './registry';
+export {
+  FORMATS,
+  formatName,
+  HEIGHT_ENDINGS,
+  isHeightName,
+  meshKindOf,
+  openHeightFile,
+  type OpenedFile,
+} from './registry';
 export type { HeightFormat } from './format';
+export { isMeshKind, readGeometry, type Geometry, type MeshAsked } from './mesh';
 export { bundleHead, partsOf } from './bundle';
 export { COMPANION_ENDINGS, goesWith, isCompanion } from './companions';
 export {

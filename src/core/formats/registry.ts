@@ -6,6 +6,7 @@ import { exrFormat } from './exr/read';
 import { HEAD_BYTES, type FirstLook, type HeightFormat } from './format';
 import { hgtFormat } from './hgt/read';
 import { foreignFile } from './foreign';
+import { isMeshKind, MESH_FORMATS, openMesh, type MeshAsked, type MeshKind } from './mesh';
 import { netpbmFormat } from './netpbm/read';
 import { pngFormat } from './png/read';
 import { openRaw, rawFormat } from './raw/read';
@@ -21,6 +22,7 @@ export const FORMATS: readonly HeightFormat[] = [
   pngFormat,
   tiffFormat,
   exrFormat,
+  ...MESH_FORMATS,
   netpbmFormat,
   ascFormat,
   hgtFormat,
@@ -37,15 +39,26 @@ export const isHeightName = (name: string): boolean => HEIGHT_ENDINGS.some((e) =
 /** What a format is called; the id itself where it is unknown. */
 export const formatName = (id: string): string => FORMATS.find((f) => f.id === id)?.name ?? id;
 
+/** How a mesh is read, and whether what of it is no place is left out. */
+export type MeshReading = MeshAsked & { readonly partial?: boolean };
+
+/** The kind of mesh that a file is; null where it is none. */
+export async function meshKindOf(source: ByteSource): Promise<MeshKind | null> {
+  const look = await firstLook(source);
+  const id = FORMATS.find((f) => f.sniff(look))?.id ?? '';
+  return isMeshKind(id) ? id : null;
+}
+
 /** A raster that was opened, with the layout where it had to be known, and the guess where there was one. */
 export type OpenedFile = OpenRaster & { readonly layout?: RawLayout; readonly guess?: RawGuess };
 
 /**
  * Opens a height file by what it holds, and only where that says nothing by its name. `raw` states the layout of a
- * headerless file: it is believed where it fits to the byte, or where no format knows the file.
+ * headerless file: it is believed where it fits to the byte, or where no format knows the file. `mesh` states how a mesh
+ * is baked.
  */
-export async function openHeightFile(source: ByteSource, raw?: RawLayout): Promise<OpenedFile> {
-  const opened = await openByContent(source, raw);
+export async function openHeightFile(source: ByteSource, raw?: RawLayout, mesh?: MeshReading): Promise<OpenedFile> {
+  const opened = await openByContent(source, raw, mesh);
   return {
     ...opened,
     async *bands(job) {
@@ -58,7 +71,11 @@ export async function openHeightFile(source: ByteSource, raw?: RawLayout): Promi
   };
 }
 
-async function openByContent(source: ByteSource, raw: RawLayout | undefined): Promise<OpenedFile> {
+async function openByContent(
+  source: ByteSource,
+  raw: RawLayout | undefined,
+  mesh: MeshReading | undefined,
+): Promise<OpenedFile> {
   try {
     if (source.size === 0) {
       throw new LevelGridError('empty-file', {
@@ -71,6 +88,7 @@ async function openByContent(source: ByteSource, raw: RawLayout | undefined): Pr
     const look = await firstLook(source);
     const format = FORMATS.find((f) => f.sniff(look));
     if (raw && (!format || format === rawFormat)) return await openRaw(source, raw);
+    if (format && mesh && isMeshKind(format.id)) return await openMesh(source, format.id, mesh, mesh.partial);
     if (format) return await format.open(source);
     throw foreignFile(look, FORMATS);
   } catch (reason) {

@@ -12,6 +12,8 @@ export interface PlacedPart {
   readonly at: readonly [column: number, row: number];
   readonly factor?: number | undefined;
   readonly shift?: number | undefined;
+  /** Checksum of the file. */
+  readonly sha256?: string | undefined;
 }
 
 /** How parts were put together, and what was seen along their seams. All in stored units. */

@@ -112,7 +112,9 @@ function sourceChecks({ info, stats, warnings, recipe }: ChecksInput, say: Say):
     const words = seams
       ? `The parts don’t match along their seams: they differ by ${metres(seams.mean)} on the average (largest ${metres(seams.largest)}), where neighbours differ by ${metres(seams.usual)}. Check that they belong together.`
       : message;
-    say('bring-in', `source-${code}`, NOTES.has(code) ? 'note' : 'caution', words, { repair: repair ?? null });
+    say('bring-in', `source-${code}`, NOTES.has(code) ? 'note' : 'caution', words, {
+      repair: repair ?? rawRepair(code, recipe),
+    });
   }
   if (assumed.length > 0) {
     const which = assumed.map((a) => ASSUMED_WORDS[a]);
@@ -151,6 +153,16 @@ function sourceChecks({ info, stats, warnings, recipe }: ChecksInput, say: Say):
       `The source holds ${formatNumber(stats.distinctCodes, 0)} different codes; its heights lie ${apart} apart.`,
     );
   }
+}
+
+/** A stated layout of a headerless file that its samples speak against: the other byte order, or guessed anew. */
+function rawRepair(code: RasterWarning['code'], { source }: Recipe): Repair | null {
+  const { raw } = source;
+  if (!raw) return null;
+  const byteOrder = raw.byteOrder === 'little' ? ('big' as const) : ('little' as const);
+  if (code === 'byte-order')
+    return { label: `read it as ${byteOrder}-endian`, path: ['source', 'raw'], value: { ...raw, byteOrder } };
+  return code === 'row-width' ? { label: 'guess its layout', path: ['source', 'raw'], value: null } : null;
 }
 
 /** What was done to the heights before they came here, and is undone: told, since nothing in the file shows it. */

@@ -14,6 +14,7 @@ import { ErrorMap, ErrorMeter, LineFit, type ErrorFigures } from './error-meter'
 import { orientationChecks } from './orientation';
 import { checkFiles, MOST_TEXT, readPackText } from './pack-files';
 import { openPipeline, openReference, type Pipeline, type Reference } from './pipeline';
+import { sourceFilesCheck } from './source-files';
 import {
   checkFileList,
   checkGrid,
@@ -102,6 +103,7 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
   const reference = input.reference
     ? await openReference(input.reference, sourceReading(recipe), partOf(job, 0.15, 0.3))
     : null;
+  checks.push(...sourceFilesCheck(recipe, (await reference?.opened.sums?.()) ?? null));
   const facts = factsOf(page, reference);
   const grid = expectedGrid(recipe, facts);
   // what the heights rest on is first taken as the page says it, and held against the source when that has been read

@@ -13,3 +13,4 @@ export * from './ground';
 export * from './memory';
 export * from './window';
 export * from './pyramid';
+export { nameWarnings, RowSampler, type SampleLook } from './detail';

@@ -1,5 +1,6 @@
 import { checkpoint, formatNumber, type JobContext } from '../base';
 import { CodeStatisticsKernel, FloatStatisticsKernel, FLOATS_AT_ONCE, type FloatFold } from '../wasm';
+import { lookWarnings, RowSampler, type SampleLook } from './detail';
 import { distinctCounter, MOST_FLOATS, WholeSteps, type DistinctCounter } from './distinct';
 import type { OpenRaster, RasterInfo, RasterWarning, StoredBand } from './types';
 
@@ -18,6 +19,8 @@ export interface SourceStatistics {
   readonly codeStep: number | null;
   /** Common step of floats that are all whole numbers; left out for others. */
   readonly wholeStep?: number;
+  /** How some rows look; left out where there is too little to see. */
+  readonly look?: SampleLook;
 }
 
 /** Below this the way into the kernel costs more than it saves. */
@@ -163,12 +166,20 @@ const wholeStepOf = (step: number | null): { wholeStep?: number } => (step === n
 /** One pass over all samples. */
 export async function sourceStatistics(raster: OpenRaster, job?: JobContext): Promise<SourceStatistics> {
   const collector = new StatisticsCollector();
+  const rows = new RowSampler(raster.info);
   for await (const band of raster.bands(job)) {
     checkpoint(job);
+    rows.add(band);
     collector.add(band);
     job?.report?.(band.y + band.rows, raster.info.height);
   }
-  return collector.result();
+  return withLook(collector.result(), rows, raster.info);
+}
+
+/** Statistics with what some rows have shown. */
+export function withLook(statistics: SourceStatistics, rows: RowSampler, info: RasterInfo): SourceStatistics {
+  const look = rows.result(info);
+  return look ? { ...statistics, look } : statistics;
 }
 
 /**
@@ -195,6 +206,7 @@ export function statisticsWarnings(info: RasterInfo, s: SourceStatistics): Raste
       }
     }
   }
+  if (s.look) warnings.push(...lookWarnings(info, s.look));
   if (s.voids > 0) {
     warnings.push({
       code: 'voids',

@@ -26,7 +26,14 @@ export interface RasterWarning {
     | 'missing-rows'
     | 'mosaic'
     | 'mosaic-gap'
-    | 'display-curve';
+    | 'display-curve'
+    | 'enlarged'
+    | 'needles'
+    | 'byte-order'
+    | 'row-width'
+    | 'preview'
+    | 'overhang'
+    | 'outside';
   readonly message: string;
   /** The differences along seams that it tells of, in stored units. */
   readonly seams?: { readonly mean: number; readonly largest: number; readonly usual: number };
@@ -65,7 +72,42 @@ export interface RasterInfo {
   readonly partial?: true;
   /** A display curve that is undone as the samples are read, and what they were before. */
   readonly curved?: { readonly curve: Curve; readonly bitDepth: number; readonly sampleType: SampleType };
+  /** The mesh that it was baked from. */
+  readonly mesh?: MeshFacts;
   readonly warnings: readonly RasterWarning[];
+}
+
+/** A box: x east, y north, z up, in metres. */
+export interface Box {
+  readonly min: readonly [number, number, number];
+  readonly max: readonly [number, number, number];
+}
+
+/** How a mesh becomes a raster. */
+export interface MeshOptions {
+  /** The axis of the file that is up. */
+  readonly up: 'y' | 'z';
+  /** Metres of one unit of the file. */
+  readonly metres: number;
+  /** Metres from sample to sample. */
+  readonly spacing: number;
+  /** The ground that is baked, where it is not the mesh's own: the same place and size whatever the mesh becomes. */
+  readonly volume?: Box | undefined;
+}
+
+/** What a mesh is, and what its view from above has lost. */
+export interface MeshFacts {
+  readonly vertices: number;
+  readonly triangles: number;
+  readonly bounds: Box;
+  readonly options: MeshOptions;
+  /** Which axis is up was guessed. */
+  readonly guessed: boolean;
+  /** Samples under which there is more ground, and the middle of a row of them: column and row. */
+  readonly overhangs: number;
+  readonly overhangAt: readonly [number, number] | null;
+  /** Triangles that reach beyond the volume. */
+  readonly outside: number;
 }
 
 /**

@@ -29,7 +29,16 @@ const sourceFile = z.strictObject({
   at: z.tuple([place, place]),
   factor: z.number().positive().max(1e6).optional(),
   shift: z.number().min(-1e9).max(1e9).optional(),
+  /** Of its bytes, as the files were put together. */
+  sha256: z
+    .string()
+    .regex(/^[0-9a-f]{64}$/)
+    .optional(),
 });
+
+/** A corner of a box. */
+const far = z.number().min(-1e9).max(1e9);
+const corner = z.tuple([far, far, far]);
 
 /** What of a source may rest on a placeholder. `high` is also the metres of one code, `low` the elevation of code 0. */
 export const ASSUMABLE = ['low', 'high', 'unit', 'spacing'] as const;
@@ -84,6 +93,15 @@ const source = z.strictObject({
       south: z.boolean(),
       spacing: z.number().min(1e-3).max(1e5),
       whole: z.literal(true).optional(),
+    })
+    .optional(),
+  /** A mesh is seen from above, at places `spacing` apart: which of its axes is up, and metres of one unit of it. */
+  mesh: z
+    .strictObject({
+      up: z.enum(['y', 'z']),
+      metres: z.number().min(1e-6).max(1e6).default(1),
+      /** The ground that is baked, where it is not the mesh's own; x east, y north, z up, in metres. */
+      volume: z.strictObject({ min: corner, max: corner }).optional(),
     })
     .optional(),
   /** Rows that can't be read become voids; left out, such a file is refused. */
@@ -186,6 +204,13 @@ export const recipeSchema = z
       need(r.source.spacing === r.source.squares.spacing, ['source', 'spacing'], 'the spacing of the squares');
       need(r.source.curve === undefined, ['source', 'curve'], 'no curve on a raster in degrees');
     }
+    const { volume } = r.source.mesh ?? {};
+    if (volume)
+      need(
+        volume.min.every((v, i) => v < volume.max[i]!),
+        ['source', 'mesh', 'volume', 'max'],
+        'a volume whose highest corner lies beyond its lowest',
+      );
     if (r.source.curve !== undefined) {
       need(given.as === 'ends', ['source', 'curve'], 'a curve only where both ends have an elevation');
       need(!('truncated' in given && given.truncated), ['source', 'curve'], 'rounded codes where a curve is undone');

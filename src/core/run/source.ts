@@ -1,7 +1,16 @@
-import { checkpoint, partOf, type ByteSource, type JobContext } from '../base';
-import { isCompanion, openHeightFile, partsOf, type OpenedFile } from '../formats';
+import { checkpoint, partOf, portableSha256, type ByteSource, type JobContext } from '../base';
+import {
+  isCompanion,
+  isMeshKind,
+  openHeightFile,
+  partsOf,
+  readGeometry,
+  type Geometry,
+  type OpenedFile,
+} from '../formats';
 import {
   georeferenceWarnings,
+  nameWarnings,
   readablePart,
   sourceStatistics,
   statisticsWarnings,
@@ -35,6 +44,10 @@ export type ReadRaster = OpenedFile & {
   readonly parts?: readonly Part[];
   /** How they were put together, where nobody had said it. */
   readonly arrangement?: Arrangement;
+  /** The triangles that it was baked from, read again. */
+  readonly geometry?: () => Promise<Geometry>;
+  /** The checksum of each of several files, by its name. */
+  readonly sums?: () => Promise<ReadonlyMap<string, string>>;
 };
 
 /**
@@ -55,8 +68,14 @@ export async function openReading(source: ByteSource, reading: SourceReading, jo
   return curve === undefined ? listed : { ...straightened(listed, curve), stored: listed };
 }
 
-async function openOne(source: ByteSource, { raw, partial }: SourceReading): Promise<OpenedFile> {
-  const opened = await openHeightFile(source, raw);
+async function openOne(source: ByteSource, { raw, partial, mesh }: SourceReading): Promise<ReadRaster> {
+  const opened = await openHeightFile(
+    source,
+    raw,
+    mesh || partial ? { ...mesh, partial: partial ?? false } : undefined,
+  );
+  const kind = opened.info.format;
+  if (isMeshKind(kind)) return { ...opened, geometry: () => readGeometry(source, kind) };
   return partial ? readablePart(opened) : opened;
 }
 
@@ -67,9 +86,31 @@ async function openMosaic(
 ): Promise<ReadRaster> {
   const parts: Part[] = [];
   for (const source of sources) parts.push({ name: source.name, raster: await openOne(source, reading) });
-  if (reading.files) return { ...mosaic(parts, reading.files), parts };
-  const arrangement = await arrange(parts, job);
-  return { ...mosaic(parts, arrangement.parts), parts, arrangement };
+  const sums = (): Promise<ReadonlyMap<string, string>> => checksumsOf(sources, job);
+  if (reading.files) return { ...mosaic(parts, reading.files), parts, sums };
+  const found = await arrange(parts, job);
+  const by = await sums();
+  const arrangement = { ...found, parts: found.parts.map((p) => ({ ...p, sha256: by.get(p.name) })) };
+  return { ...mosaic(parts, arrangement.parts), parts, sums, arrangement };
+}
+
+/** Bytes that are hashed at once. */
+const SLICE = 2 ** 20;
+
+async function checksumsOf(
+  sources: readonly ByteSource[],
+  job: JobContext | undefined,
+): Promise<ReadonlyMap<string, string>> {
+  const sums = new Map<string, string>();
+  for (const source of sources) {
+    const hasher = await portableSha256();
+    for (let at = 0; at < source.size; at += SLICE) {
+      checkpoint(job);
+      hasher.update(await source.read(at, Math.min(SLICE, source.size - at)));
+    }
+    sums.set(source.name, hasher.digest());
+  }
+  return sums;
 }
 
 /** Opens a height file and counts its samples in one pass. */
@@ -88,6 +129,7 @@ export function factsOf(file: string, opened: ReadRaster, stats: SourceFacts['st
   const { info, lateWarnings } = opened;
   const warnings = [
     ...info.warnings,
+    ...nameWarnings(file, info),
     ...georeferenceWarnings(info).map((w) => withSquares(w, info)),
     ...lateWarnings,
     // before the samples have passed by, what was seen when the files were put together

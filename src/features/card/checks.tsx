@@ -2,9 +2,10 @@
 import { useState } from 'react';
 import type { PlanCheck } from '@/core/plan';
 import { repaired } from '@/core/edits';
+import type { RawLayout } from '@/core/formats';
 import type { PlacedPart } from '@/core/mosaic';
 import type { Squares } from '@/core/squares';
-import { goToStep, rereadPlaced, rereadSquared, showSpot, useSession } from '@/state';
+import { goToStep, rereadAs, rereadPlaced, rereadSquared, showSpot, useRecipe, useSession } from '@/state';
 import { Button, Mark, tied } from '@/ui';
 import { choose, usePlan } from '../hooks';
 
@@ -14,6 +15,9 @@ const ORDER: readonly PlanCheck['state'][] = ['fault', 'caution', 'not-yet', 'no
 function mend(repair: NonNullable<PlanCheck['repair']>): void {
   if (repair.path.join('.') === 'source.files') void rereadPlaced(repair.value as readonly PlacedPart[]);
   else if (repair.path.join('.') === 'source.squares') void rereadSquared(repair.value as Squares);
+  // a layout that stands there already is another reading; one that was guessed is confirmed as it is read
+  else if (repair.path.join('.') === 'source.raw' && useRecipe.getState().recipe?.source.raw)
+    void rereadAs(repair.value as RawLayout | null);
   else choose((r) => repaired(r, repair));
 }
 

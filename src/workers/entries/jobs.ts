@@ -2,7 +2,15 @@ import * as Comlink from 'comlink';
 import { ByteRing, checkpoint, LevelGridError } from '../../core/base';
 import { partsOf, rawPreview, type PieceResult } from '../../core/formats';
 import { prove } from '../../core/proof';
-import { allocateSamples, extremesOf, memoryRaster, StatisticsCollector, storedBytes } from '../../core/raster';
+import {
+  allocateSamples,
+  extremesOf,
+  memoryRaster,
+  RowSampler,
+  StatisticsCollector,
+  storedBytes,
+  withLook,
+} from '../../core/raster';
 import {
   factsOf,
   packOrHeights,
@@ -68,20 +76,27 @@ const worker: JobWorker = {
       const arrived = new Int32Array(shared ? new SharedArrayBuffer(4) : new ArrayBuffer(4));
       onHeader(factsOf(name, opened, null), shared ? { samples, rows: arrived } : null);
       const collector = new StatisticsCollector();
+      const rows = new RowSampler(info);
       for await (const band of opened.bands(job)) {
         checkpoint(job);
         samples.set(band.data, band.y * info.width);
+        rows.add(band);
         Atomics.store(arrived, 0, band.y + band.rows);
         collector.add(band);
         job.report?.(band.y + band.rows, info.height);
       }
-      const stats = collector.result();
+      const stats = withLook(collector.result(), rows, info);
       const facts = factsOf(name, opened, stats);
       // what is held has been straightened: the proof goes back to the file for what stands there
-      const { stored } = opened;
+      const { stored, sums, geometry } = opened;
       held.set(id, {
         facts,
-        opened: { ...memoryRaster(info, samples, opened.lateWarnings), ...(stored ? { stored } : {}) },
+        opened: {
+          ...memoryRaster(info, samples, opened.lateWarnings),
+          ...(stored ? { stored } : {}),
+          ...(sums ? { sums } : {}),
+          ...(geometry ? { geometry } : {}),
+        },
       });
       return { facts, layout: opened.layout ?? null, extremes: extremesOf(samples, info.width, stats), samples };
     }),
