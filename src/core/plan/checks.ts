@@ -94,6 +94,7 @@ const NOTES: ReadonlySet<RasterWarning['code']> = new Set([
   'display-curve',
   'missing-rows',
   'mosaic-gap',
+  'overhang',
 ]);
 
 const ASSUMED_WORDS: Record<Assumable, string> = {

@@ -14,7 +14,7 @@ import { ErrorMap, ErrorMeter, LineFit, type ErrorFigures } from './error-meter'
 import { orientationChecks } from './orientation';
 import { checkFiles, MOST_TEXT, readPackText } from './pack-files';
 import { openPipeline, openReference, type Pipeline, type Reference } from './pipeline';
-import { sourceFilesCheck } from './source-files';
+import { meshCheck, sourceFilesCheck, squaresCheck } from './source-steps';
 import {
   checkFileList,
   checkGrid,
@@ -29,6 +29,7 @@ import {
   pageSchema,
   placesOf,
   readGround,
+  proveMesh,
   proveSquares,
   samplesOf,
   TIE,
@@ -40,7 +41,6 @@ import {
   type PrintedPages,
   type SourceFacts,
   type SourceReading,
-  type SquareProof,
 } from './twin';
 import type { Findings, Proof, ProofCheck, ProofInput, ProofMaps } from './types';
 import { typedValues, valueChecks } from './values';
@@ -412,6 +412,7 @@ async function workOutAgain(
   checks.push(sourceCheck(page, reading, recipe.source.curve !== undefined));
   if (recipe.source.squares && opened.stored)
     checks.push(squaresCheck(await proveSquares(opened, opened.stored, recipe.source.squares, job)));
+  if (opened.geometry) checks.push(meshCheck(await proveMesh(opened, await opened.geometry(), recipe.source, job)));
   const heights = expectedHeights(recipe, {
     ...claimsOf(page, facts),
     min: reading.min ?? 0,
@@ -445,23 +446,6 @@ function sourceCheck(page: Page, { min, max }: SourceReading, curved: boolean): 
         state: 'fault',
         message: `The page speaks of a source with values from ${source.min ?? 'none'} to ${source.max ?? 'none'}; this one holds ${min ?? 'none'} to ${max ?? 'none'}.`,
       };
-}
-
-/** Squares may differ by this share of what neighbours differ by: places between those that are projected exactly. */
-const OF_NEIGHBOURS = 1e-3;
-
-/** Square metres against the degrees that they were made of. */
-function squaresCheck({ places, largest, usual }: SquareProof): ProofCheck {
-  const fine = places > 0 && largest <= OF_NEIGHBOURS * usual + 1e-3;
-  return {
-    id: 'squares',
-    state: fine ? 'holds' : 'fault',
-    message: fine
-      ? `${places} squares were projected and worked out a second time from the degrees: the largest difference is ${largest.toPrecision(2)} of the file’s units.`
-      : places === 0
-        ? 'No square could be compared with the degrees that it was made of.'
-        : `Squares are not what the degrees give: the largest difference is ${largest.toPrecision(3)} of the file’s units, where neighbours differ by ${usual.toPrecision(3)} at most.`,
-  };
 }
 
 /** Most that the lowest and highest of the ground may differ, in steps: sums in another order and precision. */

@@ -75,8 +75,9 @@ export class RowSampler {
 /** Amplitude of a pattern against the mean, and how far it rises above what is usual for the raster. */
 const LEAST_AMPLITUDE = 0.07;
 const LEAST_RISE = 6;
-/** Longer patterns are ground. */
-const LONGEST_PERIOD = 11;
+/** A pattern is looked for among waves of up to so many samples; where a longer one than that is the strongest, it is ground. */
+const LONGEST_WAVE = 32;
+const LONGEST_PERIOD = 8.5;
 
 /**
  * The period with which differences between neighbours vary along rows: interpolated samples vary less between those
@@ -106,7 +107,7 @@ function strongestPeriod(sums: Float64Array): { period: number; amplitude: numbe
   if (!(mean > 0)) return null;
   // logarithms, less their mean nearby: steep and gentle places count alike
   const logs = sums.map((v) => Math.log(v + mean * 1e-3));
-  const near = 8;
+  const near = 16;
   const real = new Float64Array(n);
   for (let i = 0; i < n; i++) {
     const [from, to] = [Math.max(0, i - near), Math.min(logs.length, i + near + 1)];
@@ -114,7 +115,7 @@ function strongestPeriod(sums: Float64Array): { period: number; amplitude: numbe
     for (let k = from; k < to; k++) sum += logs[k]!;
     real[i] = (logs[i]! - sum / (to - from)) * (0.5 - 0.5 * Math.cos((2 * Math.PI * i) / n));
   }
-  const lowest = Math.ceil(n / LONGEST_PERIOD);
+  const lowest = Math.ceil(n / LONGEST_WAVE);
   const heights = amplitudes(real).slice(lowest);
   let best = 0;
   heights.forEach((h, i) => {
@@ -122,8 +123,9 @@ function strongestPeriod(sums: Float64Array): { period: number; amplitude: numbe
   });
   const amplitude = heights[best]!;
   const usual = [...heights].sort((a, b) => a - b)[heights.length >> 1]!;
-  return amplitude >= LEAST_AMPLITUDE && amplitude >= LEAST_RISE * usual
-    ? { period: n / (lowest + best), amplitude }
+  const period = n / (lowest + best);
+  return period <= LONGEST_PERIOD && amplitude >= LEAST_AMPLITUDE && amplitude >= LEAST_RISE * usual
+    ? { period, amplitude }
     : null;
 }
 

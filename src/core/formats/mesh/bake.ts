@@ -168,7 +168,8 @@ export function ownSpacing({ min, max }: Box, vertices: number): number {
     w > 0 && h > 0
       ? (Math.sqrt((w + h) ** 2 + 4 * w * h * (vertices - 1)) - (w + h)) / (2 * w * h)
       : (vertices - 1) / (w + h);
-  const spacing = 1 / perMetre;
+  // of a few triangles there are two samples a side at least
+  const spacing = Math.min(1 / perMetre, ...[w, h].filter((side) => side > 0));
   const whole = [w, h].every((side) => Math.abs(side / spacing - Math.round(side / spacing)) < 1e-3);
   // of a grid the spacing that its sides say, of anything else a number one can read
   if (whole) {

@@ -4,6 +4,7 @@ export * from './places';
 export * from './ground';
 export * from './samples';
 export { proveSquares, type SquareProof } from './squares';
+export { proveMesh, type MeshProof } from './mesh';
 export * from './heights';
 export * from './card';
 export * from './page-json';

@@ -1,0 +1,121 @@
+import type { JobContext } from '../../base';
+import type { Recipe } from '../../recipe';
+
+/** Triangles as a file holds them. */
+interface Triangles {
+  readonly positions: Float64Array;
+  readonly triangles: Uint32Array;
+}
+
+interface Rastered {
+  readonly info: { readonly width: number; readonly height: number };
+  bands(
+    job?: JobContext,
+  ): AsyncGenerator<{ readonly y: number; readonly rows: number; readonly data: ArrayLike<number | bigint> }>;
+}
+
+/** What a mesh gives, looked at triangle by triangle. */
+export interface MeshProof {
+  readonly places: number;
+  /** Places whose height is none that the mesh has there, and the first of them. */
+  readonly wrong: number;
+  readonly first: {
+    readonly column: number;
+    readonly row: number;
+    readonly found: number;
+    readonly expected: number;
+  } | null;
+  /** The raster has the size that mesh, spacing and volume give. */
+  readonly size: boolean;
+}
+
+/** Places along each side. */
+const SIDE = 20;
+/** A side of a triangle may be missed or met by this much, in metres per metre of spacing. */
+const NEAR = 4e-6;
+
+/**
+ * The highest surface at some hundred places, by going through all triangles for each and weighing their corners by the
+ * areas that a place cuts off. Where a place lies on a border, with and without the triangle are both right.
+ */
+export async function proveMesh(
+  raster: Rastered,
+  { positions, triangles }: Triangles,
+  { mesh, spacing }: Pick<Recipe['source'], 'mesh' | 'spacing'>,
+  job: JobContext,
+): Promise<MeshProof> {
+  const { up = 'z', metres = 1, volume } = mesh ?? {};
+  const finite = (t: number): boolean =>
+    [0, 1, 2].every((k) => [0, 1, 2].every((axis) => Number.isFinite(positions[3 * triangles[t + k]! + axis]!)));
+  const east = (v: number): number => positions[3 * v]! * metres;
+  const north = (v: number): number => (up === 'z' ? positions[3 * v + 1]! : -positions[3 * v + 2]!) * metres;
+  const high = (v: number): number => (up === 'z' ? positions[3 * v + 2]! : positions[3 * v + 1]!) * metres;
+  let [west, most, least, top] = [Infinity, -Infinity, Infinity, -Infinity];
+  for (let t = 0; t < triangles.length; t += 3) {
+    if (!finite(t)) continue;
+    for (let k = 0; k < 3; k++) {
+      const v = triangles[t + k]!;
+      west = Math.min(west, east(v));
+      most = Math.max(most, east(v));
+      least = Math.min(least, north(v));
+      top = Math.max(top, north(v));
+    }
+  }
+  if (volume) [west, least, most, top] = [volume.min[0], volume.min[1], volume.max[0], volume.max[1]];
+  const { width, height } = raster.info;
+  const count = (length: number): number => Math.floor(length / spacing + 1e-6) + 1;
+  const at = (i: number, n: number): number => Math.round(((n - 1) * i) / (SIDE - 1));
+  const spots = Array.from({ length: SIDE * SIDE }, (_, i) => {
+    const [column, row] = [at(i % SIDE, width), at(Math.floor(i / SIDE), height)];
+    return {
+      column,
+      row,
+      x: west + column * spacing,
+      y: top - row * spacing,
+      inside: -Infinity,
+      touched: -Infinity,
+      found: NaN,
+    };
+  });
+  const near = NEAR * spacing;
+  for (let t = 0; t < triangles.length; t += 3) {
+    if (!finite(t)) continue;
+    const [a, b, c] = [triangles[t]!, triangles[t + 1]!, triangles[t + 2]!];
+    const [ax, ay, bx, by, cx, cy] = [east(a), north(a), east(b), north(b), east(c), north(c)];
+    const area = (bx - ax) * (cy - ay) - (cx - ax) * (by - ay);
+    const longest = Math.max(Math.hypot(bx - ax, by - ay), Math.hypot(cx - bx, cy - by), Math.hypot(ax - cx, ay - cy));
+    const [lowX, highX] = [Math.min(ax, bx, cx) - near, Math.max(ax, bx, cx) + near];
+    const [lowY, highY] = [Math.min(ay, by, cy) - near, Math.max(ay, by, cy) + near];
+    for (const s of spots) {
+      if (s.x < lowX || s.x > highX || s.y < lowY || s.y > highY) continue;
+      if (Math.abs(area) <= near * longest) {
+        // a wall, seen from above as a line: any height of it may be met
+        s.touched = Math.max(s.touched, high(a), high(b), high(c));
+        continue;
+      }
+      const u = ((bx - s.x) * (cy - s.y) - (cx - s.x) * (by - s.y)) / area;
+      const v = ((cx - s.x) * (ay - s.y) - (ax - s.x) * (cy - s.y)) / area;
+      const w = 1 - u - v;
+      const slack = (near * longest) / Math.abs(area);
+      const z = u * high(a) + v * high(b) + w * high(c);
+      if (Math.min(u, v, w) >= -slack) s.touched = Math.max(s.touched, z);
+      if (Math.min(u, v, w) >= slack) s.inside = Math.max(s.inside, z);
+    }
+  }
+  for await (const { y, rows, data } of raster.bands(job))
+    for (const s of spots) if (s.row >= y && s.row < y + rows) s.found = Number(data[(s.row - y) * width + s.column]);
+  const fits = ({ found, inside, touched }: (typeof spots)[number]): boolean => {
+    // heights are kept as floats of 32 bits, and a steep side moves them by what it may be missed by
+    const slack = 1e-3 + Math.abs(touched) * 2 ** -22;
+    if (Number.isNaN(found)) return inside === -Infinity;
+    return found >= inside - slack && found <= touched + slack;
+  };
+  const wrong = spots.filter((s) => !fits(s));
+  const [first] = wrong;
+  return {
+    places: spots.length,
+    wrong: wrong.length,
+    first: first ? { column: first.column, row: first.row, found: first.found, expected: first.touched } : null,
+    size: width === count(most - west) && height === count(top - least),
+  };
+}
