@@ -1,3 +1,4 @@
+import { wendArch } from './mesh';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { MemoryFolder } from '../core/base';
@@ -136,7 +137,13 @@ export async function make(folder: string): Promise<void> {
       8,
     ),
   );
-  const more = { ...otherFormats(codes), ...floatGrid(codes), ...(await tiles(codes)), ...blocks() };
+  const more = {
+    ...otherFormats(codes),
+    ...floatGrid(codes),
+    ...(await tiles(codes)),
+    ...blocks(),
+    'wend-arch.ply': wendArch(),
+  };
   for (const [name, bytes] of Object.entries(more)) {
     mkdirSync(path.dirname(path.join(folder, name)), { recursive: true });
     writeFileSync(path.join(folder, name), bytes);

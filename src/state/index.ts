@@ -18,6 +18,8 @@ export {
   replaceSource,
   rereadAs,
   rereadPlaced,
+  rereadBaked,
+  rereadInVolume,
   rereadSquared,
   rereadThrough,
   setKeeps,

@@ -5,14 +5,17 @@ import {
   forReplacement,
   readPlainly,
   renamed,
+  withBestFit,
   withCurve,
   withFiles,
+  withMesh,
   withRawLayout,
   withSquares,
+  withVolume,
   type Keeps,
 } from '../core/edits';
 import type { PlacedPart } from '../core/mosaic';
-import type { Curve, Overview, RasterInfo } from '../core/raster';
+import type { Box, Curve, MeshOptions, Overview, RasterInfo } from '../core/raster';
 import type { Squares } from '../core/squares';
 import { sourceReading, type Recipe, type SourceReading } from '../core/recipe';
 import { DEMO } from './defaults';
@@ -321,6 +324,18 @@ export const rereadPlaced = (files: readonly PlacedPart[]): Promise<void> => rer
 /** Reads the current source again as square metres, or as it lies in degrees. */
 export const rereadSquared = (squares: Squares | null): Promise<void> =>
   reread((r, info, before) => withSquares(r, before, info, squares));
+
+/** Of ground of another size the grid is chosen anew. */
+const fitted = (recipe: Recipe, now: RasterInfo, before: RasterInfo): Recipe =>
+  now.width === before.width && now.height === before.height ? recipe : withBestFit(recipe, now);
+
+/** Bakes the mesh of the current source in another way. */
+export const rereadBaked = (options: MeshOptions): Promise<void> =>
+  reread((r, info, before) => fitted(withMesh(r, options), info, before));
+
+/** Bakes it in a volume that stays, or in its own. */
+export const rereadInVolume = (options: MeshOptions, volume: Box | null): Promise<void> =>
+  reread((r, info, before) => fitted(withVolume(r, options, volume), info, before));
 
 /** Reads the current source again in the way that the edited recipe says. */
 async function reread(edit: (open: Recipe, info: RasterInfo, before: RasterInfo) => Recipe): Promise<void> {

@@ -95,6 +95,7 @@ const NOTES: ReadonlySet<RasterWarning['code']> = new Set([
   'missing-rows',
   'mosaic-gap',
   'overhang',
+  'pattern',
 ]);
 
 const ASSUMED_WORDS: Record<Assumable, string> = {

@@ -8,6 +8,8 @@ export interface SampleLook {
    * there is no such pattern.
    */
   readonly period: number | null;
+  /** How strong that is, as a share of the differences themselves. */
+  readonly strength: number;
   /** Share of samples that stand out from both sides, as thin lines and letters do. */
   readonly needles: number;
   /** Neighbours would differ so many times less with the bytes of each sample exchanged. */
@@ -64,7 +66,7 @@ export class RowSampler {
     const { rows, columns } = this;
     if (columns < LEAST_COLUMNS || rows.length < 2) return null;
     return {
-      period: patternPeriod(rows),
+      ...patternOf(rows),
       needles: needleShare(rows),
       swapped: bitDepth === 16 && sampleType !== 'float' ? swappedGain(rows, sampleType === 'int') : 1,
       torn: tornRows(rows),
@@ -84,7 +86,7 @@ const LONGEST_PERIOD = 8.5;
  * that they were made of (after A. C. Gallagher, Detection of linear and cubic interpolation, 2005). Both the first and
  * the second differences are looked at; a doubled raster shows only in the first.
  */
-function patternPeriod(rows: readonly Float64Array[]): number | null {
+function patternOf(rows: readonly Float64Array[]): Pick<SampleLook, 'period' | 'strength'> {
   const width = rows[0]!.length;
   const first = new Float64Array(width - 2);
   const second = new Float64Array(width - 2);
@@ -98,7 +100,7 @@ function patternPeriod(rows: readonly Float64Array[]): number | null {
     }
   const found = [first, second].map(strongestPeriod).filter((p) => p !== null);
   const best = found.sort((a, b) => b.amplitude - a.amplitude)[0];
-  return best ? best.period : null;
+  return { period: best?.period ?? null, strength: best?.amplitude ?? 0 };
 }
 
 function strongestPeriod(sums: Float64Array): { period: number; amplitude: number } | null {
@@ -222,13 +224,15 @@ function tornRows(rows: readonly Float64Array[]): boolean {
   return along > 0 && (aside < 0.5 * still || still > 8 * (along / count));
 }
 
+/** A pattern this strong comes from repeating samples, or from straight lines between them. */
+const CLEAR = 0.45;
 /** Less than this share of lines and letters is chance. */
 const FEW_NEEDLES = 2e-4;
 const SWAPPED_ABOVE = 4;
 
 /** What the look of some rows gives reason to doubt. */
 export function lookWarnings(info: Pick<RasterInfo, 'format' | 'byteOrder'>, look: SampleLook): RasterWarning[] {
-  const { period, needles, swapped, torn } = look;
+  const { period, strength, needles, swapped, torn } = look;
   if (swapped > SWAPPED_ABOVE)
     return [
       {
@@ -243,10 +247,17 @@ export function lookWarnings(info: Pick<RasterInfo, 'format' | 'byteOrder'>, loo
     ];
   const out: RasterWarning[] = [];
   if (period !== null)
-    out.push({
-      code: 'enlarged',
-      message: `A pattern repeats every ${formatShort(period, 1)} samples, as enlarging leaves it: the raster holds fewer real samples than it has. Ask for the heights as they were before.`,
-    });
+    out.push(
+      strength >= CLEAR
+        ? {
+            code: 'enlarged',
+            message: `A pattern repeats every ${formatShort(period, 1)} samples, as enlarging leaves it: the raster holds fewer real samples than it has. Ask for the heights as they were before.`,
+          }
+        : {
+            code: 'pattern',
+            message: `A faint pattern repeats every ${formatShort(period, 1)} samples: the raster may have been enlarged smoothly from fewer, or hold noise that was made on a grid.`,
+          },
+    );
   if (needles > FEW_NEEDLES)
     out.push({
       code: 'needles',

@@ -28,6 +28,7 @@ export interface RasterWarning {
     | 'mosaic-gap'
     | 'display-curve'
     | 'enlarged'
+    | 'pattern'
     | 'needles'
     | 'byte-order'
     | 'row-width'
@@ -106,6 +107,8 @@ export interface MeshFacts {
   /** Samples under which there is more ground, and the middle of a row of them: column and row. */
   readonly overhangs: number;
   readonly overhangAt: readonly [number, number] | null;
+  /** Where they lie, row by row, to be shown: row, first and last column; not all where there are very many. */
+  readonly roofs: readonly (readonly [row: number, from: number, to: number])[];
   /** Triangles that reach beyond the volume. */
   readonly outside: number;
 }

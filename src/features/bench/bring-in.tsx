@@ -8,6 +8,7 @@ import { useCurrentRecipe } from '../hooks';
 import { Calibration } from './calibration';
 import { confirmOf } from './confirm';
 import { MadeHeights } from './made-heights';
+import { MeshPanel } from './mesh';
 import { BenchHead, Group, Hint } from './parts';
 import { HeaderlessPanel } from './headerless-panel';
 import { ReplacementNote } from './replacement';
@@ -21,8 +22,8 @@ function Spacing() {
   const recipe = useCurrentRecipe();
   const facts = useSession((s) => s.facts);
   const [across, setAcross] = useState<Across>('spacing');
-  // that of squares is said with them
-  if (!recipe || !facts || recipe.source.squares) return null;
+  // that of squares, and of what a mesh is baked to, is said with them
+  if (!recipe || !facts || recipe.source.squares || facts.info.mesh) return null;
   const { spacing } = recipe.source;
   const quads = Math.max(1, facts.info.width - 1);
   const parts = across === 'cells' ? facts.info.width : quads;
@@ -125,13 +126,19 @@ export function BringIn() {
       <ReplacementNote />
       <HeaderlessPanel />
       <Questions />
-      <Calibration />
+      <MeshPanel />
+      {/* a mesh says its heights with its unit */}
+      {!facts.info.mesh && <Calibration />}
       <SquareMetres />
       <Spacing />
       <MadeHeights />
       <SourceFile />
       <Fold title="Warnings about the file">
-        {facts.warnings.length === 0 ? <Hint>None.</Hint> : facts.warnings.map((w) => <p key={w.code}>{w.message}</p>)}
+        {facts.warnings.length === 0 ? (
+          <Hint>None.</Hint>
+        ) : (
+          facts.warnings.map((w) => <p key={w.message}>{w.message}</p>)
+        )}
       </Fold>
     </>
   );

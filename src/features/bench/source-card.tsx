@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react';
 import { formatBytes, formatNumber, formatShort } from '@/core/base';
 import { formatName, isCompanion } from '@/core/formats';
 import type { SourceFacts } from '@/core/plan';
-import { groundSpacing, highestStored, lowestStored } from '@/core/raster';
+import { groundSpacing, highestStored, lowestStored, type MeshFacts } from '@/core/raster';
 import type { SmallPicture } from '@/core/view';
 import { useSession, workers } from '@/state';
 import { Thumbnail } from './thumbnail';
@@ -21,7 +21,8 @@ function depthWords({ bitDepth, sampleType, curved }: SourceFacts['info']): stri
 
 /** What the header says, at once. */
 function headerRows({ file, info }: SourceFacts): Row[] {
-  const { format, width, height, byteOrder, channels, channel, pages = 1 } = info;
+  const { format, width, height, byteOrder, channels, channel, pages = 1, mesh } = info;
+  if (mesh) return [['File', file], ...meshRows(formatName(format), mesh)];
   return [
     ['File', file],
     ['Holds', `${formatName(format)}, ${width} × ${height}`],
@@ -31,6 +32,16 @@ function headerRows({ file, info }: SourceFacts): Row[] {
       ? ([['Channel', `${channel ?? 'the first'}${channels > 1 ? ` of ${channels}` : ''}`]] as Row[])
       : []),
     ...(pages > 1 ? ([['Pictures', `${pages}, the first is read`]] as Row[]) : []),
+  ];
+}
+
+/** What a mesh holds, and what a raster can't hold of it. */
+function meshRows(format: string, { vertices, triangles, overhangs, outside, options }: MeshFacts): Row[] {
+  return [
+    ['Holds', `${format}, ${formatNumber(triangles, 0)} triangles`],
+    ['Vertices', formatNumber(vertices, 0)],
+    ['Overhangs', overhangs === 0 ? 'none' : `over ${formatNumber(overhangs, 0)} samples`],
+    ...(options.volume ? ([['Beyond the volume', `${formatNumber(outside, 0)} triangles`]] as Row[]) : []),
   ];
 }
 
@@ -51,7 +62,7 @@ function groundRows({ info }: SourceFacts): Row[] {
           ],
         ] as Row[])
       : []),
-    ...(registration ? ([['Samples are', registration === 'cell' ? 'cells' : 'points']] as Row[]) : []),
+    ...(registration && !info.mesh ? ([['Samples are', registration === 'cell' ? 'cells' : 'points']] as Row[]) : []),
     ...(georeference?.crs ? ([['CRS', georeference.crs]] as Row[]) : []),
     ...(georeference && ground
       ? ([

@@ -1,7 +1,7 @@
 import { ticks } from 'd3-array';
 import { formatNumber, formatShort, formatSigned } from '@/core/base';
 import type { Plan } from '@/core/plan';
-import type { SourceExtremes } from '@/core/raster';
+import type { MeshFacts, SourceExtremes } from '@/core/raster';
 import type { WorstError } from '@/core/proof';
 import { OVER_GROUND, type Palette } from '../palette';
 import { toGroundX, toGroundY, toScreenX, toScreenY, type Inner, type Viewport } from './viewport';
@@ -207,6 +207,36 @@ export function drawExtremes(
     const at = { x: toScreenX(v, inner, column), y: toScreenY(v, inner, row) };
     drawPlace(ctx, { id, ...at, elevation }, inner, c, false);
   }
+}
+
+/** Samples under which there is more ground: barred aslant, in two tones that are seen on any ground. */
+export function drawRoofs(ctx: CanvasRenderingContext2D, roofs: MeshFacts['roofs'], v: Viewport, inner: Inner): void {
+  if (roofs.length === 0) return;
+  ctx.save();
+  ctx.beginPath();
+  for (const [row, from, to] of roofs) {
+    const left = toScreenX(v, inner, from - 0.5);
+    const top = toScreenY(v, inner, row - 0.5);
+    // never thinner than a pixel, however far the map is
+    const wide = Math.max(1, (to - from + 1) * v.scale);
+    ctx.rect(left, top, wide, Math.max(1, v.scale));
+  }
+  ctx.clip();
+  const reach = inner.width + inner.height;
+  for (const [colour, shift] of [
+    [OVER_GROUND.light, 0],
+    [OVER_GROUND.dark, 2],
+  ] as const) {
+    ctx.strokeStyle = colour;
+    ctx.lineWidth = 1.5;
+    ctx.beginPath();
+    for (let x = shift; x < reach; x += 6) {
+      ctx.moveTo(inner.left + x, inner.top);
+      ctx.lineTo(inner.left + x - inner.height, inner.top + inner.height);
+    }
+    ctx.stroke();
+  }
+  ctx.restore();
 }
 
 /** Known spots of the source: a ring with a number. */

@@ -12,6 +12,7 @@ import {
   drawKnownSpots,
   drawSpots,
   drawTileNames,
+  drawRoofs,
   drawWorst,
 } from './draw-sheet';
 import { OVER_GROUND, PALETTE } from '../palette';
@@ -157,6 +158,7 @@ export function paintMap(
   if (which === 'result' && overlays.tiles) drawTileNames(ctx, plan, viewport, inner, c);
   if (which === 'result') drawSpots(ctx, plan, viewport, inner, c, shown.goTo?.spot ?? null);
   if (which === 'source') {
+    drawRoofs(ctx, facts.info.mesh?.roofs ?? [], viewport, inner);
     if (shown.extremes) drawExtremes(ctx, shown.extremes, work.sourceEnds, viewport, inner, c);
     drawKnownSpots(ctx, shown.knownSpots, viewport, inner, c);
   }

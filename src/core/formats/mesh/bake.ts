@@ -45,10 +45,10 @@ export interface Baked {
   readonly heights: Float32Array;
   /** Samples under which the surface turns back: there is a roof over ground. */
   readonly overhangs: number;
-  /** A sample in the largest row of them, column and row; null where there are none. */
+  /** The middle of the longest row of them, column and row; null where there are none. */
   readonly overhangAt: readonly [number, number] | null;
-  /** 1 where a sample is an overhang. */
-  readonly roofs: Uint8Array;
+  /** Their rows: row, first and last column; the first of them where there are very many. */
+  readonly roofs: readonly (readonly [row: number, from: number, to: number])[];
   /** Triangles that reach beyond the box. */
   readonly outside: number;
 }
@@ -141,20 +141,27 @@ export function bake(points: Float64Array, triangles: Uint32Array, box: Box, spa
   return { width, height, heights, outside, ...roofsOf(faces, width, height) };
 }
 
+/** Rows of overhangs that are kept to be shown. */
+const MOST_ROOFS = 20_000;
+
 function roofsOf(faces: Uint8Array, width: number, height: number): Pick<Baked, 'overhangs' | 'overhangAt' | 'roofs'> {
-  const roofs = new Uint8Array(width * height);
+  const roofs: [number, number, number][] = [];
   let overhangs = 0;
-  let [longest, at]: [number, readonly [number, number] | null] = [0, null];
+  let [longest, overhangAt]: [number, readonly [number, number] | null] = [0, null];
   for (let y = 0; y < height; y++)
-    for (let x = 0, run = 0; x < width; x++) {
-      const i = y * width + x;
-      run = faces[2 * i]! > 1 || faces[2 * i + 1]! > 1 ? run + 1 : 0;
+    for (let x = 0, run = 0; x <= width; x++) {
+      const i = 2 * (y * width + x);
+      if (x < width && (faces[i]! > 1 || faces[i + 1]! > 1)) {
+        run++;
+        continue;
+      }
       if (run === 0) continue;
-      roofs[i] = 1;
-      overhangs++;
-      if (run > longest) [longest, at] = [run, [x - (run >> 1), y]];
+      overhangs += run;
+      if (roofs.length < MOST_ROOFS) roofs.push([y, x - run, x - 1]);
+      if (run > longest) [longest, overhangAt] = [run, [x - 1 - (run >> 1), y]];
+      run = 0;
     }
-  return { overhangs, overhangAt: at, roofs };
+  return { overhangs, overhangAt, roofs };
 }
 
 /**

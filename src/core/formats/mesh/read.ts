@@ -167,6 +167,7 @@ export async function openMesh(
       guessed,
       overhangs: baked.overhangs,
       overhangAt: baked.overhangAt,
+      roofs: baked.roofs,
       outside: baked.outside,
     },
     warnings: meshWarnings(baked, lost, asked.volume),
