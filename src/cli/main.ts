@@ -2,6 +2,7 @@ import { Command, CommanderError } from 'commander';
 import { asLevelGridError, manyLines, type LevelGridError } from '../core/base';
 import { signalExitCode, signalError, listenForSignals } from './signals';
 import { bringInCommand } from './bring-in';
+import { compareCommand } from './compare';
 import { inspect } from './inspect';
 import { layouts } from './layouts';
 import { errorText, say, sayJson, type CommandResult } from './output';
@@ -86,6 +87,15 @@ function program(done: (code: number) => void): Command {
           verbose?: boolean;
         },
       ) => done(await print(o, () => bringInCommand(files, o))),
+    );
+  root
+    .command('compare')
+    .description('hold data sets of the same ground against each other: voids, real detail, differences')
+    .argument('<file...>', 'the data sets, or an archive that holds several')
+    .option('--json', 'print one JSON document')
+    .option('--verbose', 'print the cause of a failure')
+    .action(async (files: string[], o: { json?: boolean; verbose?: boolean }) =>
+      done(await print(o, () => compareCommand(files))),
     );
   root
     .command('layouts')

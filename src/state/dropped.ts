@@ -1,14 +1,17 @@
-import { LevelGridError } from '../core/base';
+import { asLevelGridError, LevelGridError } from '../core/base';
+import type { Comparison } from '../core/compare';
 import { renamed } from '../core/edits';
 import { isCompanion, isHeightName } from '../core/formats';
+import type { Arrangement, Cell, PlacedPart } from '../core/mosaic';
 import { sourceReading } from '../core/recipe';
 import { readDocument, readPack, type PackDocuments } from '../core/run';
+import type { SmallPicture } from '../core/view';
 import { asJob } from './jobs';
 import { openSource } from './opening';
 import { provePack, recipeKey } from './packing';
 import { bringIn, bringInAll, editedElsewhere } from './projects';
 import { useRecipe } from './recipe-store';
-import { patchSession, stopLookingAt, useSession, type Dropped } from './session';
+import { patchSession, stopLookingAt, useSession, type Dropped, type Proposal } from './session';
 import { allAsOne, commonName, SOURCE_ENDINGS, together } from './together';
 import { showError, workers } from './workers';
 
@@ -47,28 +50,55 @@ async function takeHeights(given: readonly File[]): Promise<void> {
     const name = commonName(heights);
     const own = given.filter((f) => isCompanion(f.name));
     const bundle = allAsOne([...heights, ...own], name);
+    const proposal = { name, board: crypto.randomUUID(), bundle, files: given };
     try {
       const arrangement = await asJob(`Looking at ${heights.length} files`, (report) =>
-        workers().arrange(bundle, name, report),
+        workers().arrange(bundle, name, null, report),
       );
-      patchSession({ proposal: { name, bundle, files: given, arrangement } });
+      patchSession({ proposal: { ...proposal, arrangement, refused: null } });
       return;
     } catch (reason) {
-      // what makes no whole is brought in one by one, and each says what is wrong with it
-      if (reason instanceof LevelGridError && reason.code === 'cancelled') return;
+      const refused = asLevelGridError(reason, 'looking at the files');
+      if (refused.code === 'cancelled') return;
+      // files that are whole, but do not say how they belong together, can be laid out or compared
+      if (refused.code === 'mosaic') {
+        patchSession({ proposal: { ...proposal, arrangement: null, refused: refused.toRecord() } });
+        return;
+      }
+      // of others each says what is wrong with it
     }
   }
   await bringInAll(together(given));
 }
 
-/** What was proposed of several files: they are one terrain, or each its own project. */
-export async function decideProposal(asOne: boolean): Promise<void> {
+/** What becomes of several files: one terrain as it was found or laid out, one of them, or each its own project. */
+export async function decideProposal(decision: Arrangement | 'each' | { readonly only: string }): Promise<void> {
   const { proposal } = useSession.getState();
   if (!proposal) return;
   patchSession({ proposal: null });
-  if (asOne) await bringIn(proposal.bundle);
-  else await bringInAll(together(proposal.files));
+  const { bundle, files } = proposal;
+  if (decision === 'each') await bringInAll(together(files));
+  else if ('only' in decision) await bringInAll(together(files).filter((f) => f.name === decision.only));
+  else if (decision.by === 'hand') await bringIn(bundle, { files: decision.parts.map(placedFile) });
+  else await bringIn(bundle);
 }
+
+const placedFile = ({ at: [column, row], ...file }: PlacedPart) => ({
+  ...file,
+  at: [column, row] as [number, number],
+});
+
+/** How the files of a proposal would lie, edge by edge, in the cells of a board. */
+export const layOut = (proposal: Proposal, cells: readonly Cell[]): Promise<Arrangement> =>
+  workers().arrange(proposal.bundle, proposal.name, { board: proposal.board, cells }).done;
+
+/** The files of a proposal in small. */
+export const picturesOf = ({ bundle, name }: Proposal, side: number): Promise<ReadonlyMap<string, SmallPicture>> =>
+  workers().pictures(bundle, name, side).done;
+
+/** The files of a proposal as data sets of the same ground. */
+export const compareFiles = ({ bundle, name }: Proposal): Promise<Comparison> =>
+  asJob('Comparing', (report) => workers().compare(bundle, name, report));
 
 const severalAtOnce = (count: number): LevelGridError =>
   new LevelGridError('usage', {

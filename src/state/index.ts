@@ -1,6 +1,16 @@
 export { start } from './controller';
 export * from './defaults';
-export { adoptDropped, decideProposal, leaveDropped, OPENABLE_ENDINGS, takeFiles, typeIntoDropped } from './dropped';
+export {
+  adoptDropped,
+  compareFiles,
+  decideProposal,
+  layOut,
+  leaveDropped,
+  OPENABLE_ENDINGS,
+  picturesOf,
+  takeFiles,
+  typeIntoDropped,
+} from './dropped';
 export { makeDraft, makePack, provePack, recipeKey } from './packing';
 export {
   adopt,

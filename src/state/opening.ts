@@ -96,6 +96,10 @@ function giveUpWork({ id, file, name, recipe }: Opening): void {
  * read; where it turns out to be bad or reading is cancelled, what was open before is there again, as it was. False
  * where another source took its place meanwhile.
  */
+/** A recipe for a source that nobody has said anything about, but where its files lie. */
+const freshFor = ({ name, reading: { files } }: Opening, facts: SourceFacts): Recipe =>
+  freshRecipe(files ? { ...facts, arrangement: { parts: files } } : facts, name);
+
 export async function openSource(o: Opening): Promise<boolean> {
   await saveNow();
   if (o.unasked && (arriving || useSession.getState().projectId !== null)) return false;
@@ -159,7 +163,7 @@ export async function openSource(o: Opening): Promise<boolean> {
       });
       const { recipe } = o;
       if (typeof recipe !== 'function') {
-        if (!recipe) fresh = freshRecipe(facts, o.name);
+        if (!recipe) fresh = freshFor(o, facts);
         loadRecipe(recipe ?? fresh, o.typed);
         return;
       }
@@ -206,7 +210,7 @@ export async function openSource(o: Opening): Promise<boolean> {
   }
   // from here on it is open, whatever becomes of keeping it
   arriving = null;
-  if (fresh && useRecipe.getState().recipe === fresh) readFresh(freshRecipe(held.facts, o.name), fresh, key);
+  if (fresh && useRecipe.getState().recipe === fresh) readFresh(freshFor(o, held.facts), fresh, key);
   patchSession({
     facts: held.facts,
     extremes: held.extremes,

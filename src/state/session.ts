@@ -82,14 +82,18 @@ export interface Dropped {
   readonly proof: Proof | null;
 }
 
-/** Several files, and how they would make one terrain. */
+/** Several files, and what they would make. */
 export interface Proposal {
   /** What the whole is called. */
   readonly name: string;
+  /** Names the board on which they are laid out. */
+  readonly board: string;
   /** All of them as one. */
   readonly bundle: File;
   readonly files: readonly File[];
-  readonly arrangement: Arrangement;
+  /** How they make one terrain; null where they don't say it, with the reason. */
+  readonly arrangement: Arrangement | null;
+  readonly refused: ErrorRecord | null;
 }
 
 /** Parts of the page that a narrow window shows one at a time, over the map. */

@@ -4,11 +4,12 @@ import type { RawLayout, RawPreview } from '../core/formats';
 import type { SourceFacts, Work } from '../core/plan';
 import type { Recipe, SourceReading } from '../core/recipe';
 import { overviewFits, type Overview } from '../core/raster';
-import type { MapPoint } from '../core/view';
+import type { MapPoint, SmallPicture } from '../core/view';
 import type {
   Arriving,
   HeldSource,
   JobWorker,
+  LaidOut,
   Outcome,
   PackResult,
   ReportWire,
@@ -118,8 +119,15 @@ export class WorkerClient {
     );
   previews = (blob: Blob, layouts: readonly RawLayout[], side: number) =>
     this.start(undefined, () => this.jobs.previews(blob, layouts, side) as Promise<Outcome<readonly RawPreview[]>>);
-  arrange = (blob: Blob, name: string, report?: Report) =>
-    this.start(report, (stop, told) => this.jobs.arrange(blob, name, stop, told));
+  arrange = (blob: Blob, name: string, laid: LaidOut | null, report?: Report) =>
+    this.start(report, (stop, told) => this.jobs.arrange(blob, name, laid, stop, told));
+  pictures = (blob: Blob, name: string, side: number) =>
+    this.start(
+      undefined,
+      () => this.jobs.pictures(blob, name, side) as Promise<Outcome<ReadonlyMap<string, SmallPicture>>>,
+    );
+  compare = (blob: Blob, name: string, report?: Report) =>
+    this.start(report, (stop, told) => this.jobs.compare(blob, name, stop, told));
   zip = (files: ReadonlyMap<string, Blob>) =>
     this.start(undefined, () => this.jobs.zip(files) as Promise<Outcome<Blob>>);
   unzip = (blob: Blob, name: string) =>

@@ -1,6 +1,7 @@
 import type { ErrorRecord, InflatedWhole } from '../core/base';
 import type { RawLayout, RawPreview } from '../core/formats';
-import type { Arrangement } from '../core/mosaic';
+import type { Comparison } from '../core/compare';
+import type { Arrangement, Cell } from '../core/mosaic';
 import type { PlanDocument, SourceFacts, Work } from '../core/plan';
 import type { Proof, ProofMaps } from '../core/proof';
 import type { GroundStatistics, Overview, SourceExtremes, StoredSamples } from '../core/raster';
@@ -30,6 +31,13 @@ export interface HeldSource {
   readonly samples: StoredSamples;
 }
 
+/** Files in the cells of a board, in the order of the bundle. */
+export interface LaidOut {
+  /** Names the board, whose files are read once. */
+  readonly board: string;
+  readonly cells: readonly Cell[];
+}
+
 export interface PackResult {
   readonly document: PlanDocument;
   readonly files: ReadonlyMap<string, Blob>;
@@ -51,8 +59,18 @@ export interface JobWorker {
   pack(id: string, recipe: Recipe, threads: number, stop: StopFlag, report: ReportWire): Promise<Outcome<PackResult>>;
   /** How a headerless file looks in each of these readings. */
   previews(blob: Blob, layouts: readonly RawLayout[], side: number): Promise<Outcome<readonly RawPreview[]>>;
-  /** How the files of a bundle make one raster; refused where they make none. */
-  arrange(blob: Blob, name: string, stop: StopFlag, report: ReportWire): Promise<Outcome<Arrangement>>;
+  /** How the files of a bundle make one raster, in the cells of a board or as they are found; refused where they make none. */
+  arrange(
+    blob: Blob,
+    name: string,
+    laid: LaidOut | null,
+    stop: StopFlag,
+    report: ReportWire,
+  ): Promise<Outcome<Arrangement>>;
+  /** The height files of a bundle in small, by their names. */
+  pictures(blob: Blob, name: string, side: number): Promise<Outcome<ReadonlyMap<string, SmallPicture>>>;
+  /** The height files of a bundle as data sets of the same ground. */
+  compare(blob: Blob, name: string, stop: StopFlag, report: ReportWire): Promise<Outcome<Comparison>>;
   zip(files: ReadonlyMap<string, Blob>): Promise<Outcome<Blob>>;
   /** The files of a zipped pack; of another zip its height files, by their paths. */
   unzip(blob: Blob, name: string): Promise<Outcome<ReadonlyMap<string, Blob>>>;

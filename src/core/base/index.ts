@@ -6,3 +6,4 @@ export * from './job';
 export * from './ring';
 export * from './units';
 export * from './hash';
+export * from './fourier';

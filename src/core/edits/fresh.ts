@@ -15,7 +15,7 @@ interface FreshSource {
   /** Null as long as only the header has been read. */
   readonly stats?: Pick<SourceStatistics, 'min' | 'max'> | null;
   readonly raw?: RawLayout;
-  readonly arrangement?: Arrangement;
+  readonly arrangement?: Pick<Arrangement, 'parts'>;
   /** Left out where the layout was stated. */
   readonly guess?: RawGuess;
 }

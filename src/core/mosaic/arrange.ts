@@ -36,6 +36,31 @@ export async function arrange(parts: readonly Part[], job?: JobContext): Promise
   return placed ? examined(placed, edges, 'ground', null) : byNames(parts, edges, numbers!);
 }
 
+/** A cell of a board: column from the west, row from the north. */
+export interface Cell {
+  readonly column: number;
+  readonly row: number;
+}
+
+/** What placing by hand needs of rasters, read once: they are alike in type and size. Throws `mosaic` where they are not. */
+export async function edgesOf(parts: readonly Part[], job?: JobContext): Promise<Edges[]> {
+  alike(parts);
+  alikeInSize(parts);
+  const edges: Edges[] = [];
+  for (const [i, part] of parts.entries()) {
+    checkpoint(job);
+    edges.push(await readEdges(part, MOST_OVERLAP));
+    job?.report?.(i + 1, parts.length);
+  }
+  return edges;
+}
+
+/** Rasters in the cells of a board, in their order; whether edges are shared, abut or overlap is told by the samples. */
+export function byHand(parts: readonly Part[], edges: readonly Edges[], cells: readonly Cell[]): Arrangement {
+  const { placed } = candidateOf(parts, edges, cells, 'north');
+  return examined(placed, edges, 'hand', null);
+}
+
 const refused = (file: string | null, found: string, expected: string, remedy: string): LevelGridError =>
   new LevelGridError('mosaic', { file, found, expected, remedy });
 
@@ -112,6 +137,11 @@ function numbersOf(parts: readonly Part[]): NumberedNames {
       'coordinates in all of them, or names such as fells-r02c03',
       'Rename them by column and row.',
     );
+  alikeInSize(parts);
+  return numbers;
+}
+
+function alikeInSize(parts: readonly Part[]): void {
   const like = parts[0]!.raster.info;
   for (const { name, raster } of parts) {
     const { width, height } = raster.info;
@@ -120,10 +150,9 @@ function numbersOf(parts: readonly Part[]): NumberedNames {
       name,
       `${width} × ${height} samples`,
       `${like.width} × ${like.height}, as ${parts[0]!.name} has`,
-      'Tiles that are placed by their names must be alike: export this one again, or leave it out.',
+      'Tiles that are placed by names or by hand must be alike: export this one again, or leave it out.',
     );
   }
-  return numbers;
 }
 
 /** By the numbers in their names. */

@@ -1,5 +1,6 @@
 export * from './types';
-export { arrange } from './arrange';
+export { arrange, byHand, edgesOf, type Cell } from './arrange';
+export type { Edges } from './edges';
 export { mosaic } from './mosaic';
 export { mosaicWarnings } from './warnings';
 export { numbersIn } from './names';

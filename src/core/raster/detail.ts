@@ -1,4 +1,4 @@
-import { formatShort } from '../base';
+import { formatShort, transform } from '../base';
 import type { RasterInfo, RasterWarning, StoredBand } from './types';
 
 /** What some rows of a raster show of where its samples come from. */
@@ -131,30 +131,12 @@ function strongestPeriod(sums: Float64Array): { period: number; amplitude: numbe
     : null;
 }
 
-/** Amplitudes of the waves in a windowed line of 2ⁿ numbers, by frequency from 0 to a half: the plain transform. */
+/** Amplitudes of the waves in a windowed line of 2ⁿ numbers, by frequency from 0 to a half. */
 function amplitudes(line: Float64Array): number[] {
   const n = line.length;
   const re = Float64Array.from(line);
   const im = new Float64Array(n);
-  for (let i = 1, j = 0; i < n; i++) {
-    let bit = n >> 1;
-    for (; j & bit; bit >>= 1) j ^= bit;
-    j ^= bit;
-    if (i < j) [re[i], re[j]] = [re[j]!, re[i]!];
-  }
-  for (let length = 2; length <= n; length <<= 1)
-    for (let k = 0; k < length / 2; k++) {
-      const angle = (-2 * Math.PI * k) / length;
-      const [c, s] = [Math.cos(angle), Math.sin(angle)];
-      for (let i = k; i < n; i += length) {
-        const m = i + length / 2;
-        const [x, y] = [re[m]! * c - im[m]! * s, re[m]! * s + im[m]! * c];
-        re[m] = re[i]! - x;
-        im[m] = im[i]! - y;
-        re[i]! += x;
-        im[i]! += y;
-      }
-    }
+  transform(re, im);
   // the window halves what is there; the highest frequency stands alone
   return Array.from({ length: n / 2 + 1 }, (_, k) => (Math.hypot(re[k]!, im[k]!) / n) * (k === n / 2 ? 2 : 4));
 }

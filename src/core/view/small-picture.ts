@@ -1,4 +1,4 @@
-import type { Level } from '../raster';
+import type { Level, OpenRaster } from '../raster';
 
 /** A small picture of heights. */
 export interface SmallPicture {
@@ -15,17 +15,44 @@ export function smallPicture(levels: readonly Level[], side: number): SmallPictu
   const width = Math.max(1, Math.round(level.width / shrink));
   const height = Math.max(1, Math.round(level.height / shrink));
   const values = new Float32Array(width * height);
-  let low = Infinity;
-  let high = -Infinity;
   for (let y = 0; y < height; y++) {
     const row = Math.min(level.height - 1, Math.floor((y + 0.5) * shrink)) * level.width;
     for (let x = 0; x < width; x++) {
       const value = Number(level.samples[row + Math.min(level.width - 1, Math.floor((x + 0.5) * shrink))]);
       values[y * width + x] = Number.isFinite(value) ? value : NaN;
-      if (value < low) low = value;
-      if (value > high && value < Infinity) high = value;
     }
+  }
+  return shares(width, height, values);
+}
+
+/** From the lowest (0) to the highest (1). */
+function shares(width: number, height: number, values: Float32Array): SmallPicture {
+  let [low, high] = [Infinity, -Infinity];
+  for (const v of values) {
+    if (v < low) low = v;
+    if (v > high) high = v;
   }
   const span = high > low ? high - low : 1;
   return { width, height, values: values.map((v) => (v - low) / span) };
+}
+
+/** The same of a raster that is read for it: samples at the middles of its squares. */
+export async function pictureOf(
+  { info, bands }: Pick<OpenRaster, 'info' | 'bands'>,
+  side: number,
+): Promise<SmallPicture> {
+  const shrink = Math.max(1, Math.max(info.width, info.height) / side);
+  const width = Math.max(1, Math.round(info.width / shrink));
+  const height = Math.max(1, Math.round(info.height / shrink));
+  const values = new Float32Array(width * height).fill(NaN);
+  const rowOf = (y: number): number => Math.min(info.height - 1, Math.floor((y + 0.5) * shrink));
+  let next = 0;
+  for await (const { y, rows, data } of bands())
+    for (; next < height && rowOf(next) < y + rows; next++)
+      for (let x = 0; x < width; x++) {
+        const column = Math.min(info.width - 1, Math.floor((x + 0.5) * shrink));
+        const value = Number(data[(rowOf(next) - y) * info.width + column]);
+        values[next * width + x] = Number.isFinite(value) ? value : NaN;
+      }
+  return shares(width, height, values);
 }

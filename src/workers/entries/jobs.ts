@@ -1,6 +1,8 @@
 import * as Comlink from 'comlink';
-import { ByteRing, checkpoint, LevelGridError } from '../../core/base';
-import { partsOf, rawPreview, type PieceResult } from '../../core/formats';
+import { ByteRing, checkpoint, LevelGridError, type JobContext } from '../../core/base';
+import { compare } from '../../core/compare';
+import { isCompanion, partsOf, rawPreview, type PieceResult } from '../../core/formats';
+import { byHand, edgesOf, type Edges, type Part } from '../../core/mosaic';
 import { prove } from '../../core/proof';
 import {
   allocateSamples,
@@ -22,6 +24,7 @@ import {
   type CountedSource,
   type SpawnPieceThread,
 } from '../../core/run';
+import { pictureOf, type SmallPicture } from '../../core/view';
 import { BlobFolder, blobSource } from '../../io/browser';
 import type { HeldSource, JobWorker } from '../protocol';
 import { readyInflateThread, sharedSource } from './inflate-thread';
@@ -54,6 +57,24 @@ function counted(id: string): CountedSource {
     expected: 'a source that was brought in',
     remedy: 'Bring the file in again.',
   });
+}
+
+/** The height files of a bundle, opened. */
+async function heightParts(blob: Blob, name: string): Promise<Part[]> {
+  const parts: Part[] = [];
+  for (const source of await partsOf(sharedSource(blob, name)))
+    if (!isCompanion(source.name)) parts.push({ name: source.name, raster: await openReading(source, {}) });
+  return parts;
+}
+
+/** The files that are being laid out by hand: their edges are read once, not for each move. */
+let board: { readonly key: string; readonly parts: Part[]; readonly edges: Edges[] } | null = null;
+
+async function onBoard(key: string, blob: Blob, name: string, job: JobContext): Promise<NonNullable<typeof board>> {
+  if (board?.key === key) return board;
+  const parts = await heightParts(blob, name);
+  board = { key, parts, edges: await edgesOf(parts, job) };
+  return board;
 }
 
 const worker: JobWorker = {
@@ -119,9 +140,14 @@ const worker: JobWorker = {
       return Promise.all(layouts.map((layout) => rawPreview(heights, layout, side)));
     }),
 
-  arrange: (blob, name, stop, report) =>
+  arrange: (blob, name, laid, stop, report) =>
     outcome('looking at the files', async () => {
-      const { arrangement } = await openReading(sharedSource(blob, name), {}, jobOf(stop, report));
+      const job = jobOf(stop, report);
+      if (laid) {
+        const { parts, edges } = await onBoard(laid.board, blob, name, job);
+        return byHand(parts, edges, laid.cells);
+      }
+      const { arrangement } = await openReading(sharedSource(blob, name), {}, job);
       if (arrangement) return arrangement;
       throw new LevelGridError('mosaic', {
         found: 'one height file',
@@ -129,6 +155,16 @@ const worker: JobWorker = {
         remedy: 'Bring it in by itself.',
       });
     }),
+
+  pictures: (blob, name, side) =>
+    outcome('looking at the files', async () => {
+      const found = new Map<string, SmallPicture>();
+      for (const part of await heightParts(blob, name)) found.set(part.name, await pictureOf(part.raster, side));
+      return found;
+    }),
+
+  compare: (blob, name, stop, report) =>
+    outcome('comparing the files', async () => compare(await heightParts(blob, name), jobOf(stop, report))),
 
   zip: (files) =>
     outcome('writing the zip', async () =>

@@ -1,0 +1,2 @@
+export * from './compare';
+export { finestWave } from './detail';
