@@ -89,7 +89,7 @@ const placedFile = ({ at: [column, row], ...file }: PlacedPart) => ({
 });
 
 /** How the files of a proposal would lie, edge by edge, in the cells of a board. */
-export const layOut = (proposal: Proposal, cells: readonly Cell[]): Promise<Arrangement> =>
+export const layOut = (proposal: Proposal, cells: ReadonlyMap<string, Cell>): Promise<Arrangement> =>
   workers().arrange(proposal.bundle, proposal.name, { board: proposal.board, cells }).done;
 
 /** The files of a proposal in small. */

@@ -31,11 +31,11 @@ export interface HeldSource {
   readonly samples: StoredSamples;
 }
 
-/** Files in the cells of a board, in the order of the bundle. */
+/** Files in the cells of a board. */
 export interface LaidOut {
   /** Names the board, whose files are read once. */
   readonly board: string;
-  readonly cells: readonly Cell[];
+  readonly cells: ReadonlyMap<string, Cell>;
 }
 
 export interface PackResult {

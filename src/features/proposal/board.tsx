@@ -140,7 +140,7 @@ export function Board({ proposal }: { proposal: Proposal }) {
       </div>
       {found && 'arrangement' in found && (
         <>
-          <Terrain arrangement={found.arrangement} />
+          <Terrain arrangement={found.arrangement} plan={false} />
           <div>
             <Button kind="solid" onClick={() => void decideProposal(found.arrangement)}>
               Put them together so
@@ -200,10 +200,12 @@ function useSeams(
   const [found, setFound] = useState<ReturnType<typeof useSeams>>(null);
   useEffect(() => {
     let wanted = true;
-    const cells = names.map((name): Cell => {
-      const at = layout.indexOf(name);
-      return { column: at % across, row: Math.floor(at / across) };
-    });
+    const cells = new Map(
+      names.map((name): [string, Cell] => {
+        const at = layout.indexOf(name);
+        return [name, { column: at % across, row: Math.floor(at / across) }];
+      }),
+    );
     layOut(proposal, cells).then(
       (arrangement) => {
         if (wanted) setFound({ arrangement });

@@ -28,7 +28,7 @@ export function ProposalSheet() {
 
 function Ways({ proposal, onClose }: { proposal: Proposal; onClose: () => void }) {
   const { arrangement, refused } = proposal;
-  const [way, setWay] = useState<Way>(arrangement ? 'terrain' : 'hand');
+  const [way, setWay] = useState<Way>(arrangement ? 'terrain' : refused?.file ? 'compare' : 'hand');
   return (
     <div className="flex flex-col gap-3">
       {refused && (

@@ -25,11 +25,11 @@ export function seamsOf({ seams, swapped, normalised }: Arrangement): string {
 }
 
 /** Files that make one terrain, as it was found or laid out. */
-export function Terrain({ arrangement: a }: { arrangement: Arrangement }) {
+export function Terrain({ arrangement: a, plan = true }: { arrangement: Arrangement; plan?: boolean }) {
   const { missing } = a;
   return (
     <div className="flex flex-col gap-2">
-      <Plan arrangement={a} />
+      {plan && <Plan arrangement={a} />}
       <p>
         {a.width} × {a.height} samples
         {a.uncovered > 0 ? `, ${formatNumber(a.uncovered, 0)} of them in no file: voids` : ''}. {placedBy(a)}

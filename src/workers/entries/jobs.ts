@@ -145,7 +145,12 @@ const worker: JobWorker = {
       const job = jobOf(stop, report);
       if (laid) {
         const { parts, edges } = await onBoard(laid.board, blob, name, job);
-        return byHand(parts, edges, laid.cells);
+        const cellOf = (file: string) => laid.cells.get(file) ?? { column: 0, row: 0 };
+        return byHand(
+          parts,
+          edges,
+          parts.map((p) => cellOf(p.name)),
+        );
       }
       const { arrangement } = await openReading(sharedSource(blob, name), {}, job);
       if (arrangement) return arrangement;

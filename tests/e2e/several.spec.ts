@@ -1,0 +1,150 @@
+/** Meshes, and several files at once: laid out by hand, compared. */
+import { pngSource } from '../helpers/rasters';
+import { groundMesh, joined, objOf } from '../helpers/write-mesh';
+import { card, expect, go, ready, test } from './helpers';
+
+const SIDE = 64;
+const ground = (x: number, y: number): number =>
+  Math.round(30000 + 16000 * Math.sin(x / 29) * Math.cos(y / 37) + 3000 * Math.sin((x + 2 * y) / 9));
+
+/** Four quarters of the ground whose names say nothing, from the north-west by rows. */
+const NAMES = ['birch.png', 'elm.png', 'ash.png', 'cedar.png'] as const;
+
+async function quarters(): Promise<{ name: string; mimeType: string; buffer: Buffer }[]> {
+  return Promise.all(
+    NAMES.map(async (name, i) => {
+      const [x0, y0] = [(i % 2) * (SIDE - 1), Math.floor(i / 2) * (SIDE - 1)];
+      const codes = Uint16Array.from({ length: SIDE * SIDE }, (_, k) =>
+        ground(x0 + (k % SIDE), y0 + Math.floor(k / SIDE)),
+      );
+      const png = await pngSource(codes, SIDE);
+      return { name, mimeType: 'image/png', buffer: Buffer.from(await png.read(0, png.size)) };
+    }),
+  );
+}
+
+test('files whose names say nothing are laid out on a board, by mouse and by keys, and proved', async ({ app }) => {
+  await app.getByLabel('Heightmap to bring in').setInputFiles(await quarters());
+  const sheet = app.getByRole('dialog');
+  await expect(sheet).toContainText('4 files at once');
+  await expect(sheet).toContainText('neither say where they lie nor are told apart');
+  const cell = (column: number, row: number) =>
+    sheet.getByRole('button', { name: new RegExp(`^Column ${column}, row ${row}:`) });
+  // in the order of their names: ash, birch / cedar, elm
+  await expect(cell(1, 1)).toHaveAccessibleName('Column 1, row 1: ash.png');
+  await expect(sheet).toContainText('The edges do not fit.');
+  // by mouse: birch goes to the north-west, ash to where it was
+  await cell(2, 1).dragTo(cell(1, 1));
+  await expect(cell(1, 1)).toHaveAccessibleName('Column 1, row 1: birch.png');
+  // by keys: elm from the south-east to the north-east; ash comes down
+  await cell(2, 2).focus();
+  await app.keyboard.press('Enter');
+  await expect(sheet).toContainText('elm.png is lifted');
+  await app.keyboard.press('ArrowUp');
+  await app.keyboard.press('Enter');
+  await expect(cell(2, 1)).toHaveAccessibleName('Column 2, row 1: elm.png');
+  // ash and cedar change places
+  await app.keyboard.press('ArrowDown');
+  await app.keyboard.press('Enter');
+  await app.keyboard.press('ArrowLeft');
+  await app.keyboard.press('Enter');
+  await expect(cell(1, 2)).toHaveAccessibleName('Column 1, row 2: ash.png');
+  await expect(sheet).toContainText('The edges fit. The largest difference, 0,');
+  await expect(sheet).toContainText('127 × 127 samples. Laid out by hand; neighbours hold the same edge both.');
+  await sheet.getByRole('button', { name: 'Put them together so' }).click();
+  await expect(app.getByLabel('What the file holds')).toContainText('4 files');
+  await expect(app.getByLabel('What the file holds')).toContainText('127 × 127');
+  await app.reload();
+  await ready(app);
+  await expect(app.getByLabel('What the file holds')).toContainText('127 × 127');
+  await expect(app.locator('[data-check=source-mosaic]')).toHaveCount(0);
+  await go(app, 'Proof');
+  await app.getByRole('button', { name: 'Write the files and prove them' }).click();
+  await expect(app.getByText('The pack holds')).toBeVisible();
+});
+
+test('data sets of the same ground are ranked with reasons; one is taken', async ({ app }) => {
+  const wide = 200;
+  const png = async (name: string, value: (x: number, y: number) => number, side: number) => {
+    const source = await pngSource(
+      Uint16Array.from({ length: side * side }, (_, k) => value(k % side, Math.floor(k / side))),
+      side,
+    );
+    return { name, mimeType: 'image/png', buffer: Buffer.from(await source.read(0, source.size)) };
+  };
+  const lifted = (x: number, y: number): number => ground(x, y) + (Math.hypot(x - 40, y - 150) < 12 ? 4000 : 0);
+  await app
+    .getByLabel('Heightmap to bring in')
+    .setInputFiles([await png('survey.png', ground, wide), await png('sculpted.png', lifted, wide)]);
+  const sheet = app.getByRole('dialog');
+  await expect(sheet).toContainText('2 files at once');
+  await sheet.getByRole('radio', { name: 'The same ground: compare' }).click();
+  const list = sheet.getByRole('list', { name: 'Best first' });
+  await expect(list.getByRole('listitem')).toHaveCount(2);
+  await expect(list).toContainText('No voids');
+  await expect(sheet).toContainText('(laid on it by a factor and a shift)');
+  await list
+    .getByRole('listitem')
+    .filter({ hasText: 'survey.png' })
+    .getByRole('button', { name: 'Take this one' })
+    .click();
+  await expect(sheet).toHaveCount(0);
+  await expect(app.getByRole('button', { name: 'Project: survey' })).toBeVisible();
+});
+
+test('a mesh: which axis is up, how fine, its overhang, a pinned volume, and the proof', async ({ app }) => {
+  const arch = joined(
+    groundMesh(61, 61, 2, (x, y) => 40 + 9 * Math.sin(x / 7) * Math.cos(y / 9)),
+    {
+      vertices: [90, 84].flatMap(
+        (z) =>
+          [
+            [40, 50, z],
+            [80, 50, z],
+            [80, 70, z],
+            [40, 70, z],
+          ] as [number, number, number][],
+      ),
+      faces: [
+        [0, 1, 2, 3],
+        [7, 6, 5, 4],
+      ],
+    },
+  );
+  await app.getByLabel('Heightmap to bring in').setInputFiles({
+    name: 'wend-arch.obj',
+    mimeType: 'text/plain',
+    buffer: Buffer.from(objOf(arch, 'y')),
+  });
+  const holds = app.getByLabel('What the file holds');
+  await expect(holds).toContainText('OBJ, 7 204 triangles');
+  await expect(holds).toContainText('over 200 samples');
+  await expect(app.getByRole('radio', { name: 'Y is up' })).toBeChecked();
+  await expect(app.getByText('Guessed: ground is lower than it is wide')).toBeVisible();
+  await expect(app.locator('[data-check=source-overhang]')).toContainText('Under 200 samples');
+  const spacing = app.getByRole('textbox', { name: 'Sample to sample' });
+  await expect(spacing).toHaveValue('2');
+  await spacing.fill('1');
+  await spacing.press('Enter');
+  await expect(app.getByText('The highest surface is taken at each of 14 641 places.')).toBeVisible();
+  await app.getByRole('button', { name: 'Pin this volume' }).click();
+  await expect(app.getByLabel('The pinned volume')).toContainText('0 to 120 m');
+  await expect(holds).toContainText('0 triangles');
+  await app.reload();
+  await ready(app);
+  await expect(app.getByLabel('The pinned volume')).toContainText('0 to 120 m');
+  await go(app, 'Proof');
+  await app.getByRole('button', { name: 'Write the files and prove them' }).click();
+  await expect(app.getByText('The pack holds')).toBeVisible();
+  await expect(card(app, 'heightScale')).toBeVisible();
+});
+
+test('a broken mesh says where, and what stands there', async ({ app }) => {
+  await app.getByLabel('Heightmap to bring in').setInputFiles({
+    name: 'broken.obj',
+    mimeType: 'text/plain',
+    buffer: Buffer.from('v 0 0 0\nv 1 0 0\nv 0 one 0\nf 1 2 3\n'),
+  });
+  const alert = app.getByRole('alert').filter({ hasText: 'broken.obj' });
+  await expect(alert).toContainText('"v 0 one 0" in line 3');
+});
