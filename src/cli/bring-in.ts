@@ -1,6 +1,6 @@
 import path from 'node:path';
 import { checkpoint, formatShort, LevelGridError, type ByteSource } from '../core/base';
-import { groundSpacing, metresOfHeight, type RasterWarning, type RasterInfo } from '../core/raster';
+import { groundSpacing, highestStored, metresOfHeight, type RasterWarning, type RasterInfo } from '../core/raster';
 import { archivedSources, factsOf, heightsOfZip, openReading } from '../core/run';
 import type { Arrangement } from '../core/mosaic';
 import { proposedSquares, squared, type Squares } from '../core/squares';
@@ -42,7 +42,8 @@ export async function bringInCommand(
   const opened = squares ? squared(asItLies, squares) : asItLies;
   const { info } = opened;
   const { width, height } = info;
-  const unit = metresOfHeight(info) ?? 1;
+  // between codes there are none: what they stand for is said by the file as it lies
+  const { unit, offset } = metresOf(asItLies.info);
   // read as squares, which follow the way north
   const ground = groundSpacing(info);
   const spacing = asked ?? ground?.north ?? null;
@@ -65,7 +66,7 @@ export async function bringInCommand(
           const value = Number(data[i]);
           const there = Number.isFinite(value);
           if (!there) voids++;
-          view.setFloat32(i * 4, there ? value * unit : NaN, true);
+          view.setFloat32(i * 4, there ? offset + value * unit : NaN, true);
         }
         await sink.write(bytes);
         job.report?.(y + rows, height);
@@ -107,6 +108,13 @@ export async function bringInCommand(
     ].join('\n'),
     fine: true,
   };
+}
+
+/** A stored value as metres, as far as the file or a record beside it says what it is: true ones, any stretch undone. */
+function metresOf(info: RasterInfo): { unit: number; offset: number } {
+  const { codes, stretched = 1 } = info;
+  if (!codes) return { unit: (metresOfHeight(info) ?? 1) / stretched, offset: 0 };
+  return { unit: (codes.high - codes.low) / highestStored(info) / codes.stretch, offset: codes.low };
 }
 
 /** Degrees as squares, of the size that is asked for; null for what does not lie in degrees. */

@@ -2,6 +2,7 @@ import { Command, CommanderError } from 'commander';
 import { asLevelGridError, manyLines, type LevelGridError } from '../core/base';
 import { signalExitCode, signalError, listenForSignals } from './signals';
 import { bringInCommand } from './bring-in';
+import { surveyCommand } from './survey';
 import { compareCommand } from './compare';
 import { inspect } from './inspect';
 import { layouts } from './layouts';
@@ -96,6 +97,27 @@ function program(done: (code: number) => void): Command {
     .option('--verbose', 'print the cause of a failure')
     .action(async (files: string[], o: { json?: boolean; verbose?: boolean }) =>
       done(await print(o, () => compareCommand(files))),
+    );
+  root
+    .command('survey')
+    .description('take ground of the made-up survey that ships with Level Grid: heights, their record, a plain map')
+    .requiredOption('--ground <borders>', 'WEST,SOUTH,EAST,NORTH in degrees, within 80.2,-47.6,80.8,-47.1')
+    .requiredOption('--out <folder>', 'where the files go')
+    .option('--set <name>', 'coarse, fine or composite', 'composite')
+    .option('--as <form>', 'png, raw, tiff or hgt', 'png')
+    .option('--stretch <factor>', 'factor on heights, said in the record', '1')
+    .option('--json', 'print one JSON document')
+    .option('--verbose', 'print the cause of a failure')
+    .action(
+      async (o: {
+        ground: string;
+        out: string;
+        set: string;
+        as: string;
+        stretch: string;
+        json?: boolean;
+        verbose?: boolean;
+      }) => done(await print(o, () => surveyCommand(o))),
     );
   root
     .command('layouts')

@@ -1,4 +1,4 @@
-import { gradientNoise } from './noise';
+import { gradientNoise } from '../core/base';
 
 /** Vertices along a side of the ground, metres apart, and where the ground begins. */
 const SIDE = 257;

@@ -1,4 +1,4 @@
-import { gradientNoise, random } from './noise';
+import { gradientNoise, random } from '../core/base';
 
 /**
  * Erodes a square height field in place by letting drops of water run down it (hydraulic erosion by droplets, after

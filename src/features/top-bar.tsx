@@ -56,6 +56,11 @@ function ProjectMenu() {
           className="z-50 w-64 bg-panel border border-ink outline-none py-1"
         >
           <MenuItem>
+            <button type="button" className={item} onClick={() => patchSession({ survey: true })}>
+              Take ground from the survey desk…
+            </button>
+          </MenuItem>
+          <MenuItem>
             <button type="button" className={item} onClick={() => setRenaming(projectName)}>
               Rename this project…
             </button>

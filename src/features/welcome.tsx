@@ -1,6 +1,6 @@
 'use client';
 import { useState } from 'react';
-import { DEMO, OPENABLE_ENDINGS, takeFiles, useSession } from '@/state';
+import { DEMO, OPENABLE_ENDINGS, patchSession, takeFiles, useSession } from '@/state';
 import { Button, FileButton } from '@/ui';
 
 /** While there is no project but the demo: that it is one, and where one's own heightmap goes. */
@@ -28,6 +28,9 @@ export function Welcome() {
       >
         Choose a file…
       </FileButton>
+      <Button kind="link" onClick={() => patchSession({ survey: true })}>
+        or take surveyed ground…
+      </Button>
       <span className="text-quiet">What you see is a demo. No file leaves this machine.</span>
       <Button kind="link" className="ml-auto" onClick={() => setOver(true)}>
         Go on with the demo

@@ -16,6 +16,7 @@ import { KeysSheet } from './keys';
 import { usePageKeys } from './page-keys';
 import { Panes } from './panes';
 import { ProposalSheet } from './proposal';
+import { SurveySheet } from './survey';
 import { useTheme } from './theme';
 import { TopBar } from './top-bar';
 import { Welcome } from './welcome';
@@ -103,6 +104,7 @@ export function Workplace() {
       <ErrorSheet />
       <OrphanSheet />
       <ProposalSheet />
+      <SurveySheet />
       {isDragActive && (
         <div className="absolute inset-0 z-50 bg-film/85 grid place-items-center border-4 border-kelp pointer-events-none">
           <p className="text-[22px] font-semibold">

@@ -40,3 +40,12 @@ export * from './recipe-store';
 export * from './session';
 export { editHere } from './tabs';
 export { showError, workers } from './workers';
+export {
+  askGround,
+  blockKey,
+  fetchBlocks,
+  takeGround,
+  type CameBlock,
+  type DeskFault,
+  type GroundFacts,
+} from './survey';

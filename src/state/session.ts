@@ -135,6 +135,8 @@ export interface Session {
   readonly dropped: Dropped | null;
   /** Files that came together and make one terrain: whether they shall is asked. */
   readonly proposal: Proposal | null;
+  /** The survey desk is open. */
+  readonly survey: boolean;
   /** A project that was asked for and has lost its source; `other`: a file that was given to it and is another one. */
   readonly orphan: { readonly project: Orphan; readonly other: File | null } | null;
   /** A file that was refused and could be read as a headerless one. */
@@ -192,6 +194,7 @@ export const useSession = create<Session>()(() => ({
   replacement: null,
   dropped: null,
   proposal: null,
+  survey: false,
   orphan: null,
   refusedFile: null,
   proof: null,

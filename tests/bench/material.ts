@@ -1,4 +1,4 @@
-import { gradientNoise } from '../../src/demo/noise';
+import { gradientNoise } from '../../src/core/base';
 
 /** A ridged fractal of 16-bit codes over the full range, smoothed twice: terrain-like, made in seconds at any size. */
 export function terrainCodes(side: number): Uint16Array {

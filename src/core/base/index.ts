@@ -7,3 +7,4 @@ export * from './ring';
 export * from './units';
 export * from './hash';
 export * from './fourier';
+export * from './noise';

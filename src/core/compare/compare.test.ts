@@ -1,5 +1,5 @@
 /** Data sets of the same ground: which holds what, and which is made of which. */
-import { random } from '@/demo/noise';
+import { random } from '../base';
 import { memoryRaster, type OpenRaster, type RasterInfo } from '../raster';
 import { compare, finestWave } from './index';
 

@@ -31,10 +31,10 @@ export function freshRecipe(
 ): Recipe {
   const target = targetById(targetId);
   const metres = info.sampleType === 'float' && (info.mesh !== undefined || !isShares(stats));
-  const heights = metres ? ({ as: 'elevations' } as const) : codesOf(info);
+  const heights = metres ? metresOf(info) : codesOf(info);
   const { spacing, said } = spacingOf(info);
   const assumed: Assumable[] = [
-    ...(heights.as === 'ends' ? (['low', 'high'] as const) : []),
+    ...(heights.as === 'ends' && !info.codes ? (['low', 'high'] as const) : []),
     ...(heights.as === 'elevations' && !metres && info.unit === undefined ? (['unit'] as const) : []),
     ...(said ? [] : (['spacing'] as const)),
   ];
@@ -57,6 +57,11 @@ export function freshRecipe(
   });
 }
 
+const metresOf = ({ stretched }: RasterInfo): SourceHeights => ({
+  as: 'elevations',
+  ...(stretched === undefined ? {} : { stretch: stretched }),
+});
+
 /** Floats that lie between 0 and 1 and differ are a normalised picture: no ground is that flat. */
 function isShares(stats: FreshSource['stats']): boolean {
   const { min = null, max = null } = stats ?? {};
@@ -68,11 +73,16 @@ function isShares(stats: FreshSource['stats']): boolean {
  * until somebody says otherwise; the others say nothing.
  */
 function codesOf(info: RasterInfo): SourceHeights {
+  if (info.codes) {
+    const { low, high, stretch } = info.codes;
+    return { as: 'ends', low, high, ...(stretch === 1 ? {} : { stretch }) };
+  }
   const unit = info.unit ?? (info.sampleType === 'int' ? 'metre' : null);
   // no ground is as high as codes of 32 bits go: those are not metres
+  const { stretched } = info;
   return unit === null || (info.unit === undefined && info.bitDepth > 16)
     ? { as: 'ends', low: PLACEHOLDER.low, high: PLACEHOLDER.high }
-    : { as: 'elevations', unit };
+    : { as: 'elevations', unit, ...(stretched === undefined ? {} : { stretch: stretched }) };
 }
 
 /** Metres from sample to sample, and whether the file says so for both ways. */

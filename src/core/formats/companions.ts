@@ -1,9 +1,13 @@
 import type { ByteSource } from '../base';
 
 /** Endings of files that say something about the height file beside them, and hold no heights. */
-export const COMPANION_ENDINGS = ['hdr', 'prj'] as const;
+export const COMPANION_ENDINGS = ['hdr', 'prj', 'record.json', 'map.png'] as const;
 
-const stemOf = (name: string): string => name.replace(/\.[^.]*$/, '');
+/** A name without its ending; of a companion without its whole one. */
+function stemOf(name: string): string {
+  const own = COMPANION_ENDINGS.find((e) => name.toLowerCase().endsWith(`.${e}`));
+  return own === undefined ? name.replace(/\.[^.]*$/, '') : name.slice(0, -own.length - 1);
+}
 
 /** True for names of files that only go with a height file. */
 export const isCompanion = (name: string): boolean =>

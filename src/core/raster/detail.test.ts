@@ -1,5 +1,5 @@
 /** What the look of some rows tells: enlarged rasters, lines burnt in, exchanged bytes, a wrong width. */
-import { random } from '@/demo/noise';
+import { random } from '../base';
 import { lookWarnings, nameWarnings, RowSampler, type SampleLook } from './detail';
 
 const SIDE = 300;

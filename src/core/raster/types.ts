@@ -73,9 +73,23 @@ export interface RasterInfo {
   readonly partial?: true;
   /** A display curve that is undone as the samples are read, and what they were before. */
   readonly curved?: { readonly curve: Curve; readonly bitDepth: number; readonly sampleType: SampleType };
+  /** What its codes stand for, as a record beside it says: elevations of code 0 and of the highest, in metres. */
+  readonly codes?: CodeRange;
+  /** Of heights in metres: they were multiplied by so much, as a record beside it says. */
+  readonly stretched?: number;
   /** The mesh that it was baked from. */
   readonly mesh?: MeshFacts;
   readonly warnings: readonly RasterWarning[];
+}
+
+/** What codes stand for, and who says so. */
+export interface CodeRange {
+  readonly low: number;
+  readonly high: number;
+  /** Heights were multiplied by so much about `low`. */
+  readonly stretch: number;
+  /** Name of the record. */
+  readonly from: string;
 }
 
 /** A box: x east, y north, z up, in metres. */

@@ -23,6 +23,7 @@ import {
 } from '../raster';
 import { arrange, mosaic, mosaicWarnings, type Arrangement, type Part } from '../mosaic';
 import { proposedSquares, squared } from '../squares';
+import { recordBeside, recorded } from '../survey';
 import type { SourceFacts } from '../plan';
 import type { SourceReading } from '../recipe';
 
@@ -69,11 +70,14 @@ export async function openReading(source: ByteSource, reading: SourceReading, jo
 }
 
 async function openOne(source: ByteSource, { raw, partial, mesh }: SourceReading): Promise<ReadRaster> {
-  const opened = await openHeightFile(
+  const record = await recordBeside(source);
+  const layout = raw ?? (record?.raw && { ...record.raw, width: record.width, height: record.height, skip: 0 });
+  const asIs = await openHeightFile(
     source,
-    raw,
+    layout,
     mesh || partial ? { ...mesh, partial: partial ?? false } : undefined,
   );
+  const opened = record ? recorded(asIs, record, source.name) : asIs;
   const kind = opened.info.format;
   if (isMeshKind(kind)) return { ...opened, geometry: () => readGeometry(source, kind) };
   return partial ? readablePart(opened) : opened;

@@ -52,6 +52,16 @@ function groundRows({ info }: SourceFacts): Row[] {
   const alike = ground !== null && Math.abs(ground.east / ground.north - 1) <= 1e-3;
   return [
     ...(unit ? ([['Heights in', UNIT_WORDS[unit]]] as Row[]) : []),
+    ...(info.codes
+      ? ([
+          ['Codes stand for', `${formatShort(info.codes.low, 2)} to ${formatShort(info.codes.high, 2)} m`],
+          ...(info.codes.stretch === 1
+            ? []
+            : [['Stretched', `× ${formatShort(info.codes.stretch, 4)}, undone`] as const]),
+          ['As said by', info.codes.from],
+        ] satisfies Row[])
+      : []),
+    ...(info.stretched === undefined ? [] : ([['Stretched', `× ${formatShort(info.stretched, 4)}, undone`]] as Row[])),
     ...(ground
       ? ([
           [

@@ -1,0 +1,5 @@
+export * from './world';
+export * from './ground';
+export * from './record';
+export * from './bundle';
+export { recorded } from './recorded';
