@@ -148,3 +148,86 @@ test('a broken mesh says where, and what stands there', async ({ app }) => {
   const alert = app.getByRole('alert').filter({ hasText: 'broken.obj' });
   await expect(alert).toContainText('"v 0 one 0" in line 3');
 });
+
+test('the survey desk: numbers before, in the record and on the card agree; stretched ground comes back true', async ({
+  app,
+}) => {
+  await app.getByRole('button', { name: 'or take surveyed ground' }).click();
+  const desk = app.getByRole('dialog');
+  const sheet = desk.getByRole('group', { name: 'Index sheet' });
+  await sheet.getByRole('button', { name: 'Block B2' }).click();
+  await expect(sheet.getByRole('button', { name: 'Block B2' })).toHaveAttribute('aria-pressed', 'true');
+  await desk.getByRole('textbox', { name: 'East' }).fill('80.35');
+  await desk.getByRole('textbox', { name: 'East' }).press('Enter');
+  const stretch = desk.getByRole('textbox', { name: 'Vertical stretch' });
+  await stretch.fill('1.8');
+  await stretch.press('Enter');
+  const facts = desk.getByLabel('This ground');
+  await expect(facts).toContainText('181 × 361');
+  const told = async (name: string) =>
+    (await facts
+      .locator('div', { has: app.getByText(name, { exact: true }) })
+      .getByRole('definition')
+      .textContent()) ?? '';
+  const [heights, codes] = [await told('True heights'), await told('Codes stand for')];
+  await desk.getByRole('button', { name: 'Take this ground' }).click();
+  await expect(desk).toHaveCount(0);
+  const holds = app.getByLabel('What the file holds');
+  await expect(holds).toContainText('tarrowen-fells.map.png, tarrowen-fells.record.json');
+  await expect(holds).toContainText(codes);
+  await expect(holds).toContainText('× 1.8, undone');
+  // the true heights are what the ground has, stretched or not
+  const [low = '', high = ''] = heights.replaceAll('\u00a0', ' ').replace(' m', '').split(' to ');
+  const stretched = app.locator('[data-check=source-stretch]');
+  await expect(stretched).toContainText('A stretch of 1.8 is divided out');
+  const number = (text: string): number => Number(text.replaceAll(/\s/g, ''));
+  await app.getByRole('button', { name: /^Make squares of/ }).click();
+  await expect(app.getByText(/^zone 44 south$/)).toBeVisible();
+  await go(app, 'Clean');
+  await go(app, 'Proof');
+  await app.getByRole('button', { name: 'Write the files and prove them' }).click();
+  await expect(app.getByText('The pack holds')).toBeVisible();
+  const legend = app.getByLabel(/^Legend: Elevation/);
+  const range = ((await legend.getAttribute('aria-label')) ?? '').split('m,')[1]!.split(', ').map(number);
+  expect(Math.abs(range[0]! - number(low))).toBeLessThan(30);
+  expect(Math.abs(range[2]! - number(high))).toBeLessThan(30);
+});
+
+test('a service with faults leaves what came: try again, or take it with voids', async ({ page }) => {
+  // answers that fail are what is asked for here: the console may tell of them
+  await page.goto('/');
+  await ready(page);
+  await page.getByRole('button', { name: /^Project:/ }).click();
+  await page.getByRole('menuitem', { name: 'Take ground from the survey desk…' }).click();
+  const desk = page.getByRole('dialog');
+  const sheet = desk.getByRole('group', { name: 'Index sheet' });
+  // an outline across six blocks
+  const box = (await sheet.boundingBox())!;
+  await page.mouse.move(box.x + 80, box.y + 80);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 290, box.y + 215, { steps: 4 });
+  await page.mouse.up();
+  const facts = desk.getByLabel('This ground');
+  await expect(facts).toContainText('Blocks6');
+  await desk.getByRole('button', { name: 'Try a fault of the service' }).click();
+  const fault = async (name: string): Promise<void> => {
+    await desk.getByRole('button', { name: /^Fault/ }).click();
+    await page.getByRole('option', { name }).click();
+  };
+  await fault('breaks off half-way');
+  const take = desk.getByRole('button', { name: 'Take this ground' });
+  await take.click();
+  const status = desk.getByRole('status');
+  await expect(status).toContainText('2 of 6 blocks did not come: D2, D3');
+  await expect(status).toContainText('of 521284 bytes');
+  await expect(sheet.getByRole('button', { name: 'Block C3, has come' })).toBeVisible();
+  // what is asked again is what did not come
+  await fault('some blocks missing');
+  await desk.getByRole('button', { name: 'Try the others again' }).click();
+  await expect(status).toContainText('1 of 6 blocks did not come: D3');
+  await desk.getByRole('button', { name: 'Take what came, voids for the rest' }).click();
+  await expect(desk).toHaveCount(0);
+  await expect(page.getByRole('button', { name: 'Project: tarrowen-fells' })).toBeVisible();
+  await expect(page.getByLabel('What the file holds')).toContainText('Voids');
+  await expect(page.locator('[data-check=source-voids]')).toBeVisible();
+});

@@ -106,6 +106,9 @@ export function assemble(ground: Ground, heightsOf: (block: Block) => Float32Arr
   return out;
 }
 
+/** To whole millimetres: what single precision adds behind them is nothing of the survey. */
+const tidy = (metres: number): number => Math.round(metres * 1000) / 1000;
+
 /** Lowest and highest, and samples without a height. */
 export function rangeOf(heights: Float32Array): { low: number; high: number; voids: number } {
   let [low, high, voids] = [Infinity, -Infinity, 0];
@@ -116,5 +119,5 @@ export function rangeOf(heights: Float32Array): { low: number; high: number; voi
       if (v > high) high = v;
     }
   }
-  return { low, high, voids };
+  return { low: tidy(low), high: tidy(high), voids };
 }

@@ -31,7 +31,10 @@ export function queryOf<T>(request: Request, schema: z.ZodType<T>): T | null {
 export const notUnderstood = (): Response => new Response('This query is not understood.', { status: 400 });
 
 /** Blocks that a service without some of its data does not have. */
-const isMissing = (column: number, row: number): boolean => (column + 2 * row) % 5 === 3;
+const isMissing = (column: number, row: number): boolean => (column + row) % 5 === 0;
+
+/** A service that breaks off has the western half of its blocks. */
+const BREAKS_FROM = BLOCKS.across / 2;
 
 /** Milliseconds that a slow service takes for each block. */
 const SLOW = 700;
@@ -44,7 +47,7 @@ export async function answer(
   if (fault === 'missing' && isMissing(column, row)) return new Response('There is no such block.', { status: 404 });
   if (fault === 'slow') await new Promise((resolve) => setTimeout(resolve, SLOW));
   const headers = { 'Content-Type': 'application/octet-stream', 'Cache-Control': 'no-store' };
-  if (fault !== 'half') return new Response(bytes, { headers });
+  if (fault !== 'half' || column < BREAKS_FROM) return new Response(bytes, { headers });
   // breaks off in the middle, as a line does that is cut
   const half = bytes.subarray(0, bytes.length >> 1);
   return new Response(half, { headers: { ...headers, 'X-Whole-Length': String(bytes.length) } });
