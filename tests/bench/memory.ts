@@ -88,26 +88,15 @@ export async function benchMemory(cli: string): Promise<MemoryRow[]> {
     await tileWriter.close();
     await tile.commit();
     const files = Array.from({ length: 16 }, (_, i) => ({
-      name: `t${i}.png`,
+      name: `t-r${Math.floor(i / 4)}c${i % 4}.png`,
       at: [(i % 4) * (part - 1), Math.floor(i / 4) * (part - 1)],
     }));
     for (const { name } of files) writeFileSync(at(name), tile.files.get('t')!);
     const whole = 4 * (part - 1) + 1;
-    writeFileSync(
-      at('m.json'),
-      JSON.stringify({
-        version: 3,
-        name: 'b',
-        source: { heights: { as: 'ends', low: 0, high: 800 }, spacing: 1, files },
-        target: 'component-grid',
-        fit: { size: whole },
-        output: { format: 'raw' },
-      }),
-    );
     const sources = files.map((f) => at(f.name));
     rows.push({
-      job: `16 tiles of ${part}² PNG → ${whole}² RAW`,
-      ...(await measured(cli, ['run', '--recipe', at('m.json'), ...sources, '--out', at('m')])),
+      job: `16 tiles of ${part}² PNG → one raster of ${whole}² floats`,
+      ...(await measured(cli, ['bring-in', ...sources, '--out', at('whole.r32')])),
     });
     return rows;
   } finally {

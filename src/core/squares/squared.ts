@@ -1,6 +1,8 @@
 import { checkpoint, LevelGridError, type JobContext } from '../base';
 import { bandRows, type OpenRaster, type RasterInfo, type StoredBand } from '../raster';
+import { SquaresKernel } from '../wasm';
 import { gridOf, type Squares, type SquareGrid } from './grid';
+import { squaresRow, type Ring } from './sample';
 import { projector, zoneName } from './zone';
 
 /**
@@ -12,9 +14,10 @@ const CELL_SQUARES = 16;
 
 /**
  * A raster in degrees as square metres: streamed, each sample from the 4 × 4 around its place (cubic convolution after
- * R. Keys, 1981), where these hold heights, else from the 2 × 2. What lies outside, or mostly in voids, is void.
+ * R. Keys, 1981), where these hold heights, else from the 2 × 2. What lies outside, or mostly in voids, is void. `plain`:
+ * without kernels.
  */
-export function squared<T extends OpenRaster>(raster: T, squares: Squares): T {
+export function squared<T extends OpenRaster>(raster: T, squares: Squares, plain = false): T {
   const grid = gridOf(raster.info, squares);
   const { noData: _, ...rest } = raster.info;
   const info: RasterInfo = {
@@ -35,7 +38,7 @@ export function squared<T extends OpenRaster>(raster: T, squares: Squares): T {
       crs: zoneName(squares),
     },
   };
-  return { ...raster, info, bands: (job) => bandsOf(raster, grid, squares, job) };
+  return { ...raster, info, bands: (job) => bandsOf(raster, grid, squares, plain, job) };
 }
 
 /** Places in the raster, in samples, for every square of a band. */
@@ -106,10 +109,17 @@ class Places {
   }
 }
 
-/** Rows of the raster that are held: a window that only moves south. */
+/** Rows that are held at first; more where lines of squares lie more aslant. */
+const FIRST_ROWS = 64;
+
+/** Rows of the raster that are held, in the kernel's memory where there is one: a window that only moves south. */
 class Window {
   private readonly bands: AsyncGenerator<StoredBand>;
-  private readonly held: Float64Array[] = [];
+  private readonly kernel: SquaresKernel | null;
+  private ring: Ring;
+  /** Places of one row of squares in the raster; written before `fill`. */
+  columns: Float64Array;
+  rows: Float64Array;
   private first = 0;
   private band: StoredBand | null = null;
   private next = 0;
@@ -118,17 +128,28 @@ class Window {
     raster: OpenRaster,
     private readonly width: number,
     private readonly height: number,
+    count: number,
+    plain: boolean,
     job?: JobContext,
   ) {
     this.bands = raster.bands(job?.signal ? { signal: job.signal } : undefined);
+    // the kernel takes 4 × 4 samples for granted
+    this.kernel = plain || width < 4 || height < 4 ? null : SquaresKernel.create(width, count, FIRST_ROWS);
+    this.ring = {
+      data: this.kernel?.ring() ?? new Float64Array(FIRST_ROWS * width),
+      capacity: FIRST_ROWS,
+      width,
+      height,
+    };
+    this.columns = this.kernel?.columns() ?? new Float64Array(count);
+    this.rows = this.kernel?.rows() ?? new Float64Array(count);
   }
 
   /** Holds rows `from` to `to`. */
   async move(from: number, to: number): Promise<void> {
-    while (this.first < from && this.held.length > 0) {
-      this.held.shift();
-      this.first++;
-    }
+    if (to - from + 1 > this.ring.capacity) this.grow(to - from + 1);
+    this.first = Math.max(this.first, from);
+    const { width } = this;
     for (; this.next <= to; this.next++) {
       while (!this.band || this.next >= this.band.y + this.band.rows) {
         const step = await this.bands.next();
@@ -140,17 +161,37 @@ class Window {
           });
         this.band = step.value;
       }
-      if (this.next < from) {
-        this.first = this.next + 1;
-        continue;
-      }
-      const at = (this.next - this.band.y) * this.width;
-      this.held.push(Float64Array.from(this.band.data.subarray(at, at + this.width)));
+      if (this.next < from) continue;
+      const at = (this.next - this.band.y) * width;
+      const row = this.band.data.subarray(at, at + width) as Float64Array;
+      this.ring.data.set(row, (this.next & (this.ring.capacity - 1)) * width);
     }
   }
 
-  row(y: number): Float64Array {
-    return this.held[y - this.first]!;
+  /** Room for `needed` rows; those that are held stay. */
+  private grow(needed: number): void {
+    const { width, ring, kernel, first, next } = this;
+    let { capacity } = ring;
+    const before = ring.data.slice();
+    while (capacity < needed) capacity *= 2;
+    kernel?.grow(capacity);
+    this.ring = { ...ring, data: kernel?.ring() ?? new Float64Array(capacity * width), capacity };
+    for (let y = Math.max(first, next - ring.capacity); y < next; y++) {
+      const from = (y & (ring.capacity - 1)) * width;
+      this.ring.data.set(before.subarray(from, from + width), (y & (capacity - 1)) * width);
+    }
+    const { columns, rows } = this;
+    const [c, r] = [columns.slice(), rows.slice()];
+    this.columns = kernel?.columns() ?? columns;
+    this.rows = kernel?.rows() ?? rows;
+    this.columns.set(c);
+    this.rows.set(r);
+  }
+
+  /** One row of squares at the places that stand in `columns` and `rows`. */
+  fill(out: Float32Array): void {
+    if (this.kernel) this.kernel.run(this.height, out);
+    else squaresRow(out, this.columns, this.rows, this.ring);
   }
 
   async end(): Promise<void> {
@@ -162,13 +203,12 @@ async function* bandsOf(
   raster: OpenRaster,
   grid: SquareGrid,
   squares: Squares,
+  plain: boolean,
   job?: JobContext,
 ): AsyncGenerator<StoredBand> {
   const { width, height } = raster.info;
   const places = new Places(raster.info, grid, squares);
-  const window = new Window(raster, width, height, job);
-  const columns = new Float64Array(grid.width);
-  const rows = new Float64Array(grid.width);
+  const window = new Window(raster, width, height, grid.width, plain, job);
   const perBand = bandRows(grid.width);
   try {
     for (let y0 = 0; y0 < grid.height; y0 += perBand) {
@@ -176,82 +216,18 @@ async function* bandsOf(
       const data = new Float32Array(count * grid.width);
       for (let r = 0; r < count; r++) {
         checkpoint(job);
-        places.row(y0 + r, columns, rows);
+        places.row(y0 + r, window.columns, window.rows);
+        const { rows } = window;
         // the line through a raster is nearly straight: its ends and its middle bound it, and two rows more
         const ends = [rows[0]!, rows[grid.width >> 1]!, rows[grid.width - 1]!];
         const top = Math.floor(Math.min(...ends)) - 3;
         const bottom = Math.floor(Math.max(...ends)) + 4;
         await window.move(Math.max(0, Math.min(height - 1, top)), Math.max(0, Math.min(height - 1, bottom)));
-        fill(data.subarray(r * grid.width, (r + 1) * grid.width), columns, rows, window, width, height);
+        window.fill(data.subarray(r * grid.width, (r + 1) * grid.width));
       }
       yield { y: y0, rows: count, data };
     }
   } finally {
     await window.end();
   }
-}
-
-/** This near to a sample, in samples, a place is that sample: the outline of the raster is not lost to rounding. */
-const ON_SAMPLE = 1e-6;
-
-function fill(
-  out: Float32Array,
-  columns: Float64Array,
-  rows: Float64Array,
-  window: Window,
-  width: number,
-  height: number,
-): void {
-  for (let x = 0; x < out.length; x++) {
-    const column = columns[x]!;
-    const row = rows[x]!;
-    if (column < -ON_SAMPLE || row < -ON_SAMPLE || column > width - 1 + ON_SAMPLE || row > height - 1 + ON_SAMPLE) {
-      out[x] = NaN;
-      continue;
-    }
-    const left = Math.max(0, Math.min(width - 2, Math.floor(column)));
-    const top = Math.max(0, Math.min(height - 2, Math.floor(row)));
-    const u = Math.max(0, Math.min(1, column - left));
-    const v = Math.max(0, Math.min(1, row - top));
-    const value = left > 0 && top > 0 && left < width - 2 && top < height - 2 ? cubic(window, left, top, u, v) : NaN;
-    out[x] = value === value ? value : linear(window, left, top, u, v);
-  }
-}
-
-/** Cubic convolution (a = −1/2) of the 4 × 4 around; NaN where one of them holds no height. */
-function cubic(window: Window, left: number, top: number, u: number, v: number): number {
-  const u0 = u * (-0.5 + u * (1 - 0.5 * u));
-  const u1 = 1 + u * u * (1.5 * u - 2.5);
-  const u2 = u * (0.5 + u * (2 - 1.5 * u));
-  const u3 = u * u * (0.5 * u - 0.5);
-  let sum = 0;
-  for (let k = 0; k < 4; k++) {
-    const row = window.row(top - 1 + k);
-    const line = u0 * row[left - 1]! + u1 * row[left]! + u2 * row[left + 1]! + u3 * row[left + 2]!;
-    const share =
-      k === 0
-        ? v * (-0.5 + v * (1 - 0.5 * v))
-        : k === 1
-          ? 1 + v * v * (1.5 * v - 2.5)
-          : k === 2
-            ? v * (0.5 + v * (2 - 1.5 * v))
-            : v * v * (0.5 * v - 0.5);
-    sum += share * line;
-  }
-  return sum;
-}
-
-/** Between the 2 × 2 around, of those that hold heights; NaN where these have less than half of the weight. */
-function linear(window: Window, left: number, top: number, u: number, v: number): number {
-  let sum = 0;
-  let weight = 0;
-  for (let k = 0; k < 2; k++)
-    for (let i = 0; i < 2; i++) {
-      const share = (i === 0 ? 1 - u : u) * (k === 0 ? 1 - v : v);
-      const value = window.row(top + k)[left + i]!;
-      if (share === 0 || value !== value) continue;
-      sum += share * value;
-      weight += share;
-    }
-  return weight >= 0.5 ? sum / weight : NaN;
 }

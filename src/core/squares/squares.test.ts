@@ -133,3 +133,60 @@ test.each([
   expect(error).toMatchObject({ code: 'mosaic' });
   expect(error.found).toContain(found);
 });
+
+test('the kernel and its plain twin give the same bits: voids, empty corners, lines that lie far aslant', async () => {
+  // far from the middle of its zone a line of squares crosses many rows
+  const aslant: OpenRaster = memoryRaster(
+    info({
+      width: 900,
+      height: 500,
+      mayHoldVoids: true,
+      georeference: { ...place, x: 83.1, y: -70, dx: 3 / 3600, dy: 1 / 3600 },
+    }),
+    Float32Array.from({ length: 900 * 500 }, (_, i) =>
+      i % 97 === 0 ? NaN : 800 + 90 * Math.sin((i % 900) / 13) * Math.cos(Math.floor(i / 900) / 17),
+    ),
+  );
+  for (const source of [raster((x, y) => x > 100 && x < 130 && y < 90), aslant])
+    for (const whole of [undefined, true] as const) {
+      const squares = { ...proposedSquares(source.info)!, whole };
+      const [fast, plain] = [
+        await samplesOf(squared(source, squares)),
+        await samplesOf(squared(source, squares, true)),
+      ];
+      expect(fast).toHaveLength(plain.length);
+      expect(fast.findIndex((v, i) => !Object.is(v, plain[i]))).toBe(-1);
+    }
+});
+
+test('against proj4 place by place and straight lines in double precision: the largest difference is stated', async () => {
+  const source = raster();
+  const squares = proposedSquares(source.info)!;
+  const grid = gridOf(source.info, squares);
+  const found = await samplesOf(squared(source, squares));
+  const { inverse } = projector(squares);
+  const stored: number[] = await samplesOf(source);
+  let [worst, bend] = [0, 0];
+  for (let y = 0; y < grid.height; y++)
+    for (let x = 0; x < grid.width; x++) {
+      const [longitude, latitude] = inverse(grid.east + x * squares.spacing, grid.north - y * squares.spacing);
+      const [c, r] = [(longitude - place.x) / place.dx, (place.y - latitude) / place.dy];
+      const [i, j] = [Math.min(SIDE - 2, Math.floor(c)), Math.min(SIDE - 2, Math.floor(r))];
+      const at = (dx: number, dy: number): number => stored[(j + dy) * SIDE + i + dx]!;
+      const [u, v] = [c - i, r - j];
+      const straight = (at(0, 0) * (1 - u) + at(1, 0) * u) * (1 - v) + (at(0, 1) * (1 - u) + at(1, 1) * u) * v;
+      worst = Math.max(worst, Math.abs(found[y * grid.width + x]! - straight));
+    }
+  // straight lines fall short of a bent ground by an eighth of its second difference each way
+  for (let y = 1; y < SIDE - 1; y++)
+    for (let x = 1; x < SIDE - 1; x++) {
+      const at = (dx: number, dy: number): number => stored[(y + dy) * SIDE + x + dx]!;
+      const second = (dx: number, dy: number): number => Math.abs(at(-dx, -dy) - 2 * at(0, 0) + at(dx, dy));
+      bend = Math.max(bend, (second(1, 0) + second(0, 1)) / 8);
+    }
+  console.info(
+    `largest difference ${worst.toFixed(4)} m, of which the curve of the ground explains ${bend.toFixed(4)} m`,
+  );
+  expect(worst).toBeLessThan(1.1 * bend);
+  expect(worst).toBeGreaterThan(0);
+});

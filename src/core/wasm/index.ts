@@ -7,3 +7,4 @@ export { Unfilter16Kernel, filter16Kernel } from './png';
 export { FLOATS_AT_ONCE, FloatStatisticsKernel, floatsAboveKernel, type FloatFold } from './floats';
 export { halveKernel } from './overview';
 export { CodeStatisticsKernel, GroundKernel, quantiseKernel, ResampleKernel, type KernelAxis } from './raster';
+export { SquaresKernel } from './squares';

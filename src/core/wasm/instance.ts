@@ -48,6 +48,16 @@ interface Exports {
   floatsAbove(data: number, count: number, datum: number): void;
   addPatterns(data: number, count: number, table: number, bits: number, most: number, state: number): number;
   halve16(from: number, to: number, width: number, pairs: number): void;
+  squaresRow(
+    columns: number,
+    rows: number,
+    count: number,
+    ring: number,
+    capacity: number,
+    width: number,
+    height: number,
+    out: number,
+  ): void;
   crcTables(tables: number): void;
   crc32(bytes: number, count: number, before: number, tables: number): number;
   adler32(bytes: number, count: number, before: number): number;
