@@ -25,10 +25,13 @@ export async function bringInCommand(
   },
 ): Promise<CommandResult> {
   const [first = ''] = files;
+  const refused: string[] = [];
+  const refuse = (archive: string, entry: string): void =>
+    void refused.push(`${archive}: "${entry}" leads out of the archive: it is left alone.`);
   const source =
     files.length > 1
-      ? await heightSources(files)
-      : await memberOf(await heightSource(fromCaller(first)), options.member);
+      ? await heightSources(files, refuse)
+      : await memberOf(await heightSource(fromCaller(first)), options.member, refuse);
   const asked = options.spacing === undefined ? null : typedSpacing(options.spacing);
   const asItLies = await openReading(source, {
     ...(options.partial ? { partial: true } : {}),
@@ -80,7 +83,10 @@ export async function bringInCommand(
     forget();
   }
   const said: readonly RasterWarning[] = factsOf(source.name, opened, null).warnings;
-  const warnings = said.map(({ code, message }) => ({ code, message }));
+  const warnings = [
+    ...said.map(({ code, message }) => ({ code, message })),
+    ...refused.map((message) => ({ code: 'structure', message })),
+  ];
   return {
     json: {
       width,
@@ -132,9 +138,15 @@ function arrangementText({ parts, by, rows, edges, seams, missing }: Arrangement
 }
 
 /** A height file of an archive, by its path inside; where it holds only one, that one. Any other file is itself. */
-async function memberOf(source: ByteSource, member: string | undefined): Promise<ByteSource> {
+async function memberOf(
+  source: ByteSource,
+  member: string | undefined,
+  refuse: (archive: string, entry: string) => void,
+): Promise<ByteSource> {
   if (!(await isZip(source))) return source;
-  const files = archivedSources(heightsOfZip(await source.read(0, source.size), source.name, member));
+  const archive = heightsOfZip(await source.read(0, source.size), source.name, member);
+  archive.refused.forEach((entry) => refuse(source.name, entry));
+  const files = archivedSources(archive);
   const [first, second] = files.values();
   if (first && !second) return first;
   throw new LevelGridError('usage', {

@@ -1,6 +1,7 @@
 import { readFile, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { formatBytes, joinedSources, LevelGridError, type ByteSource } from '../core/base';
+import { archivedSources, heightsOfZip } from '../core/run';
 import { fileSource, nodeInflateThread } from '../io/node';
 
 /** A path as the caller meant it: counted from where they stand, even when npm moved the process. */
@@ -38,9 +39,24 @@ const inflateThread = nodeInflateThread(path.join(import.meta.dirname, 'inflate-
 /** A height file that two threads can share. */
 export const heightSource = (file: string): Promise<ByteSource> => fileSource(file, inflateThread);
 
-/** Several files as one source. */
-export const heightSources = async (files: readonly string[]): Promise<ByteSource> =>
-  joinedSources(await Promise.all(files.map((file) => heightSource(fromCaller(file)))));
+/** Several files as one source; of an archive, the height files in it. `refused` is told of entries that lead outside. */
+export async function heightSources(
+  files: readonly string[],
+  refused?: (archive: string, entry: string) => void,
+): Promise<ByteSource> {
+  const parts: ByteSource[] = [];
+  for (const file of files) {
+    const source = await heightSource(fromCaller(file));
+    if (!(await isZip(source))) {
+      parts.push(source);
+      continue;
+    }
+    const archive = heightsOfZip(await source.read(0, source.size), source.name);
+    parts.push(...archivedSources(archive).values());
+    archive.refused.forEach((entry) => refused?.(source.name, entry));
+  }
+  return joinedSources(parts);
+}
 
 /** Whether a file is a zip, by its first bytes: also one without anything in it. */
 export async function isZip(source: ByteSource): Promise<boolean> {

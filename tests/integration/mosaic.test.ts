@@ -3,6 +3,7 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
+import { zipSync } from 'fflate';
 import { joinedSources, MemoryFolder, memorySource, type ByteSource } from '@/core/base';
 import { withFiles } from '@/core/edits';
 import { prove } from '@/core/proof';
@@ -267,6 +268,26 @@ describe('from the command line', () => {
     });
     const proof = call('prove', 'pack', '--reference', ...names);
     expect(proof.json).toMatchObject({ holds: true, compared: 'source', places: { different: 0 } });
+  });
+
+  test('the same blocks in archives: one raster, packed and proved from there', () => {
+    const names = ['S47E080.hgt', 'S47E081.hgt', 'S48E080.hgt', 'S48E081.hgt'];
+    const zip = (name: string, files: readonly string[]): void => {
+      const entries = files.map((f) => [`north/${f}`, readFileSync(path.join(folder, f))] as const);
+      writeFileSync(
+        path.join(folder, name),
+        zipSync({ ...Object.fromEntries(entries), '../out.hgt': Buffer.alloc(8) }),
+      );
+    };
+    zip('a.zip', names.slice(0, 2));
+    zip('b.zip', names.slice(2));
+    const raster = call('bring-in', 'a.zip', 'b.zip', '--out', 'zipped.r32', '--as-is');
+    expect(raster.json).toMatchObject({ width: 2401, height: 2401, edges: 'shared', noData: { count: 300 } });
+    const told = (raster.json['warnings'] as { message: string }[]).map((w) => w.message);
+    expect(told).toContain('a.zip: "../out.hgt" leads out of the archive: it is left alone.');
+    expect(readFileSync(path.join(folder, 'zipped.r32'))).toEqual(readFileSync(path.join(folder, 'all.r32')));
+    expect(call('run', 'a.zip', 'b.zip', '--recipe', 'fells.json', '--out', 'zipped').code).toBe(0);
+    expect(call('prove', 'zipped', '--reference', 'a.zip', 'b.zip').json).toMatchObject({ holds: true });
   });
 
   test('tiles with each other’s names are told before a pack is written of them', async () => {
