@@ -112,6 +112,38 @@ try {
   await page.getByText('16 files make one terrain').waitFor();
   await shot('together');
   await page.keyboard.press('Escape');
+  const words = 'ash birch cedar dogwood elm fir gorse hazel ivy juniper kelp larch maple oak pine rowan'.split(' ');
+  await page.getByLabel('Heightmap to bring in').setInputFiles(
+    readdirSync(tiles).map((name, i) => ({
+      name: `${words[(i * 5) % 16]}.png`,
+      mimeType: 'image/png',
+      buffer: readFileSync(path.join(tiles, name)),
+    })),
+  );
+  await page.getByText('The edges do not fit.').waitFor();
+  await page.locator('[aria-label=Board] canvas').nth(15).waitFor();
+  await shot('board');
+  await page.keyboard.press('Escape');
+  const demo = (name) => path.join(root, 'public/demo', name);
+  const sets = ['kettle-tarn.png', 'kettle-tarn-8-bit.png', 'kettle-tarn-metres.exr', 'kettle-tarn-metres.tif'];
+  await page.getByLabel('Heightmap to bring in').setInputFiles(sets.map(demo));
+  await page.getByRole('list', { name: 'Best first' }).waitFor();
+  await shot('candidates');
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: /^Project:/ }).click();
+  await page.getByRole('menuitem', { name: 'Take ground from the survey desk…' }).click();
+  await page.getByLabel('This ground').waitFor();
+  await page.waitForLoadState('networkidle');
+  await shot('survey-desk');
+  await page.keyboard.press('Escape');
+  await page.getByLabel('Heightmap to bring in').setInputFiles(demo('wend-arch.ply'));
+  await page.locator('[data-check=source-overhang]').waitFor();
+  await page.getByRole('button', { name: 'Pin this volume' }).click();
+  await page.getByLabel('The pinned volume').waitFor();
+  await shot('mesh');
+  await page.getByRole('button', { name: /^Project:/ }).click();
+  await page.getByRole('menuitem', { name: /Kettle Tarn/ }).first().click();
+  await page.getByRole('button', { name: 'Project: Kettle Tarn' }).waitFor();
   await page.setViewportSize({ width: 640, height: 400 });
   await go('Fit');
   await shot('fit-640');

@@ -2,6 +2,7 @@ import { concatBytes, memorySource, type LevelGridError } from '../../src/core/b
 import { bundleHead } from '../../src/core/formats';
 import { countSource, openReading } from '../../src/core/run';
 import { writeExr } from '../helpers/write-exr';
+import { glbOf, groundMesh, objOf, plyOf, stlOf, type TestMesh } from '../helpers/write-mesh';
 import { writeTiff } from '../helpers/write-tiff';
 import type { Chance } from './chance';
 import { ours, type Target } from './target';
@@ -133,7 +134,22 @@ function grid(chance: Chance, width: number, height: number): Omit<Input, 'name'
   return { bytes: concatBytes([bundleHead(parts), heights, header]), truth: code };
 }
 
+/** A mesh on a grid, 100 m from vertex to vertex, whose samples are its vertices. */
+function mesh(write: (mesh: TestMesh, chance: Chance) => Uint8Array) {
+  return (chance: Chance, width: number, height: number): Omit<Input, 'name'> => {
+    // of a single row there are no faces
+    const [across, down] = [Math.max(2, width), Math.max(2, height)];
+    const low = (x: number, y: number): number => Math.fround(ground(x, y) / 100);
+    const made = groundMesh(across, down, 100, (x, y) => low(x, down - 1 - y));
+    return { bytes: write(made, chance), truth: low };
+  };
+}
+
 const KINDS = {
+  'tarn.obj': mesh((m, chance) => Buffer.from(objOf(m, chance.one(['y', 'z'])))),
+  'tarn.stl': mesh((m, chance) => stlOf(m, chance.in(2), chance.one(['y', 'z']))),
+  'tarn.ply': mesh((m, chance) => plyOf(m, chance.one(['ascii', 'little', 'big']), chance.one(['y', 'z']))),
+  'tarn.glb': mesh((m) => glbOf(m, [0, 0, 0], 1)),
   'tarn.tif': tiff,
   'tarn.exr': exr,
   'tarn.asc': text,

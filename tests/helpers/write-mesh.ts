@@ -61,7 +61,7 @@ export function plyOf(mesh: TestMesh, format: 'ascii' | 'little' | 'big', up: Up
 }
 
 /** A scene of one node that moves the mesh by `by`, which is taken off its vertices before. */
-export function glbOf(mesh: TestMesh, by: readonly [number, number, number] = [0, 0, 0]): Buffer {
+export function glbOf(mesh: TestMesh, by: readonly [number, number, number] = [0, 0, 0], scale = 2): Buffer {
   const all = triangles(mesh);
   const bin = Buffer.alloc(12 * mesh.vertices.length + 12 * all.length);
   mesh.vertices.forEach((v, i) => turned(v, 'y').forEach((n, a) => bin.writeFloatLE(n - by[a]!, 12 * i + 4 * a)));
@@ -72,7 +72,7 @@ export function glbOf(mesh: TestMesh, by: readonly [number, number, number] = [0
       scene: 0,
       scenes: [{ nodes: [0] }],
       nodes: [
-        { children: [1], scale: [2, 2, 2] },
+        { children: [1], scale: [scale, scale, scale] },
         { mesh: 0, translation: by.map((v) => v), scale: [1, 1, 1] },
       ],
       meshes: [{ primitives: [{ attributes: { POSITION: 0 }, indices: 1 }] }],

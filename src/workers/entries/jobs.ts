@@ -109,12 +109,13 @@ const worker: JobWorker = {
       const stats = withLook(collector.result(), rows, info);
       const facts = factsOf(name, opened, stats);
       // what is held has been straightened: the proof goes back to the file for what stands there
-      const { stored, sums, geometry } = opened;
+      const { stored, parts, sums, geometry } = opened;
       held.set(id, {
         facts,
         opened: {
           ...memoryRaster(info, samples, opened.lateWarnings),
           ...(stored ? { stored } : {}),
+          ...(parts ? { parts } : {}),
           ...(sums ? { sums } : {}),
           ...(geometry ? { geometry } : {}),
         },

@@ -84,8 +84,11 @@ export async function readGlb(source: ByteSource): Promise<Geometry> {
   const { json, binary } = await readChunks(source);
   const parsed = document.safeParse(parseJson(json, KIND, source.name));
   if (!parsed.success) {
-    const { path = [], message = '' } = parsed.error.issues[0] ?? {};
-    throw brokenMesh(`a scene whose ${path.join('.')} is not right (${message})`, 'the scene of a mesh');
+    const at = parsed.error.issues[0]?.path.join('.') ?? '';
+    throw brokenMesh(
+      `a scene whose ${at === '' ? 'outline' : at} is missing or of another kind`,
+      'the scene of a mesh',
+    );
   }
   const needed = parsed.data.extensionsRequired?.find((e) => !HARMLESS.test(e));
   if (needed !== undefined)

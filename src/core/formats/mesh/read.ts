@@ -20,6 +20,8 @@ const MOST_BYTES = 2 ** 31;
 /** Samples of a baked raster. */
 const MOST_SAMPLES = 2 ** 28;
 const MOST_SIDE = 65535;
+/** Metres; further away there is no ground, and differences lose their digits. */
+const MOST_REACH = 1e12;
 
 const READERS = { obj: readObj, stl: readStl, ply: readPly, glb: readGlb } as const;
 export type MeshKind = keyof typeof READERS;
@@ -130,6 +132,14 @@ export async function openMesh(
   const box = asked.volume ?? bounds;
   const vertices = points.length / 3;
   const spacing = asked.spacing ?? ownSpacing(bounds, vertices);
+  const reach = Math.max(...[0, 1, 2].map((axis) => Math.abs(bounds.max[axis]!) + Math.abs(bounds.min[axis]!)));
+  if (!(reach < MOST_REACH))
+    throw new LevelGridError('corrupt', {
+      file: source.name,
+      found: `vertices as far as ${reach.toPrecision(3)} m away`,
+      expected: `vertices within ${MOST_REACH.toPrecision(3)} m`,
+      remedy: 'Choose the unit of the mesh, or export it again.',
+    });
   const { width, height } = sizeOf(box, spacing);
   if (width > MOST_SIDE || height > MOST_SIDE || width * height > MOST_SAMPLES)
     throw new LevelGridError('too-large', {
