@@ -3,6 +3,7 @@ import { asLevelGridError, manyLines, type LevelGridError } from '../core/base';
 import { signalExitCode, signalError, listenForSignals } from './signals';
 import { bringInCommand } from './bring-in';
 import { surveyCommand } from './survey';
+import { whereCommand } from './where';
 import { compareCommand } from './compare';
 import { inspect } from './inspect';
 import { layouts } from './layouts';
@@ -97,6 +98,16 @@ function program(done: (code: number) => void): Command {
     .option('--verbose', 'print the cause of a failure')
     .action(async (files: string[], o: { json?: boolean; verbose?: boolean }) =>
       done(await print(o, () => compareCommand(files))),
+    );
+  root
+    .command('where')
+    .description('say which of several files, also in archives, holds a place')
+    .argument('<file...>', 'the files')
+    .requiredOption('--place <east,north>', 'in the units of their coordinates; of degrees, longitude and latitude')
+    .option('--json', 'print one JSON document')
+    .option('--verbose', 'print the cause of a failure')
+    .action(async (files: string[], o: { place: string; json?: boolean; verbose?: boolean }) =>
+      done(await print(o, () => whereCommand(files, o))),
     );
   root
     .command('survey')

@@ -316,6 +316,9 @@ test('tiles dropped together are asked about, put together the right way up, and
   const check = app.locator('[data-check=source-mosaic]');
   await check.getByRole('button', { name: 'let them change places' }).click();
   await expect(check).toHaveCount(0);
+  // the files have been read again to their end, and nothing is doubtful any more
+  await expect(app.getByLabel('What the file holds')).toContainText(/Different codes\s*\d/);
+  await expect(check).toHaveCount(0);
   await app.reload();
   await ready(app);
   await expect(app.getByLabel('What the file holds')).toContainText('16 files');
@@ -334,6 +337,10 @@ test('a zip that is no pack: its height files become projects', async ({ app }) 
   await app
     .getByLabel('Heightmap to bring in')
     .setInputFiles({ name: 'fells.zip', mimeType: 'application/zip', buffer: Buffer.from(bytes) });
+  // they don't say how they would belong together: what they are is asked
+  const sheet = app.getByRole('dialog');
+  await expect(sheet).toContainText('2 files at once');
+  await sheet.getByRole('button', { name: 'A project each' }).click();
   await expect(app.getByText('2 of 2 files became projects, each its own')).toBeVisible();
   await expect(app.getByLabel('What the file holds')).toContainText('PGM or PFM');
   await app.getByRole('button', { name: /^Project: / }).click();

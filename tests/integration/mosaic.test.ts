@@ -270,6 +270,15 @@ describe('from the command line', () => {
     expect(proof.json).toMatchObject({ holds: true, compared: 'source', places: { different: 0 } });
   });
 
+  test('which of the blocks holds a place', () => {
+    const names = ['S47E080.hgt', 'S47E081.hgt', 'S48E080.hgt', 'S48E081.hgt'];
+    const holders = (place: string) => call('where', ...names, `--place=${place}`).json['holders'];
+    expect(holders('80.25,-46.5')).toEqual([{ name: 'S47E080.hgt', column: 300, row: 600 }]);
+    // a corner belongs to all four
+    expect((holders('81,-47') as unknown[]).length).toBe(4);
+    expect(holders('79,-47')).toEqual([]);
+  });
+
   test('the same blocks in archives: one raster, packed and proved from there', () => {
     const names = ['S47E080.hgt', 'S47E081.hgt', 'S48E080.hgt', 'S48E081.hgt'];
     const zip = (name: string, files: readonly string[]): void => {

@@ -33,7 +33,12 @@ export async function arrange(parts: readonly Part[], job?: JobContext): Promise
     edges.push(await readEdges(part, deep));
     job?.report?.(i + 1, parts.length);
   }
-  return placed ? examined(placed, edges, 'ground', null) : byNames(parts, edges, numbers!);
+  if (!placed) return byNames(parts, edges, numbers!);
+  const places = parts.map((p) => p.raster.info.georeference!);
+  return {
+    ...examined(placed, edges, 'ground', null),
+    georeference: { ...places[0]!, x: Math.min(...places.map((g) => g.x)), y: Math.max(...places.map((g) => g.y)) },
+  };
 }
 
 /** A cell of a board: column from the west, row from the north. */

@@ -4,3 +4,4 @@ export type { Edges } from './edges';
 export { mosaic } from './mosaic';
 export { mosaicWarnings } from './warnings';
 export { numbersIn } from './names';
+export { holdersOf, type Lying } from './holder';

@@ -1,4 +1,4 @@
-import type { OpenRaster } from '../raster';
+import type { Georeference, OpenRaster } from '../raster';
 
 /** One of several rasters that make a whole. */
 export interface Part {
@@ -21,6 +21,8 @@ export interface Arrangement {
   readonly width: number;
   readonly height: number;
   readonly parts: readonly PlacedPart[];
+  /** Where the whole lies, where the parts say it. */
+  readonly georeference?: Georeference | undefined;
   /** By what they were placed. */
   readonly by: 'ground' | 'names' | 'hand';
   /** Neighbours hold the row or column between them both, each its own, or more of them both. */

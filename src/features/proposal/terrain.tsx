@@ -1,6 +1,9 @@
 'use client';
 import { formatNumber, formatShort } from '@/core/base';
-import type { Arrangement } from '@/core/mosaic';
+import { useState } from 'react';
+import { holdersOf, type Arrangement } from '@/core/mosaic';
+import type { Georeference } from '@/core/raster';
+import { Fold, NumberField } from '@/ui';
 import { endings } from './endings';
 
 const EDGES: Record<Arrangement['edges'], string> = {
@@ -24,6 +27,33 @@ export function seamsOf({ seams, swapped, normalised }: Arrangement): string {
   return normalised ? `${across} Each seems to be normalised by itself: that can be put right afterwards.` : across;
 }
 
+/** Which of the files holds a place. */
+function Holder({ arrangement: { width, height, parts }, ground }: { arrangement: Arrangement; ground: Georeference }) {
+  const [east, setEast] = useState(ground.x + (ground.dx * (width - 1)) / 2);
+  const [north, setNorth] = useState(ground.y - (ground.dy * (height - 1)) / 2);
+  const unit = ground.degrees ? { unit: '°' } : {};
+  // a file reaches to the next one east and south, which holds the border as well
+  const reach = (axis: 0 | 1, from: number, end: number): number =>
+    Math.min(end, ...parts.map((p) => p.at[axis]).filter((v) => v > from)) - from + 1;
+  const found = holdersOf(
+    parts.map(({ name, at: [x, y] }) => ({
+      name,
+      width: reach(0, x, width),
+      height: reach(1, y, height),
+      georeference: { ...ground, x: ground.x + x * ground.dx, y: ground.y - y * ground.dy },
+    })),
+    east,
+    north,
+  );
+  return (
+    <Fold title="Which of them holds a place?">
+      <NumberField label="East" {...unit} digits={6} value={east} onCommit={setEast} />
+      <NumberField label="North" {...unit} digits={6} value={north} onCommit={setNorth} />
+      <p role="status">{found.length === 0 ? 'None of them.' : found.map((f) => f.name).join(', ')}</p>
+    </Fold>
+  );
+}
+
 /** Files that make one terrain, as it was found or laid out. */
 export function Terrain({ arrangement: a, plan = true }: { arrangement: Arrangement; plan?: boolean }) {
   const { missing } = a;
@@ -45,6 +75,7 @@ export function Terrain({ arrangement: a, plan = true }: { arrangement: Arrangem
         </p>
       )}
       <p className="text-quiet">{seamsOf(a)}</p>
+      {a.georeference && <Holder arrangement={a} ground={a.georeference} />}
     </div>
   );
 }
