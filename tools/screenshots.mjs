@@ -140,9 +140,21 @@ try {
   await page.locator('[data-check=source-overhang]').waitFor();
   await page.getByRole('button', { name: 'Pin this volume' }).click();
   await page.getByLabel('The pinned volume').waitFor();
+  await page
+    .getByLabel('What the file holds')
+    .filter({ hasText: /Different values\s*\d/ })
+    .waitFor();
+  await page
+    .locator('[data-check=clipped]')
+    .or(page.getByText(/\d+ hold$/))
+    .first()
+    .waitFor();
   await shot('mesh');
   await page.getByRole('button', { name: /^Project:/ }).click();
-  await page.getByRole('menuitem', { name: /Kettle Tarn/ }).first().click();
+  await page
+    .getByRole('menuitem', { name: /Kettle Tarn/ })
+    .first()
+    .click();
   await page.getByRole('button', { name: 'Project: Kettle Tarn' }).waitFor();
   await page.setViewportSize({ width: 640, height: 400 });
   await go('Fit');

@@ -1,7 +1,19 @@
 /** Meshes, and several files at once: laid out by hand, compared. */
+import AxeBuilder from '@axe-core/playwright';
+import type { Page } from '@playwright/test';
 import { pngSource } from '../helpers/rasters';
 import { groundMesh, joined, objOf } from '../helpers/write-mesh';
 import { card, expect, go, ready, test } from './helpers';
+
+/** Nothing of a sheet is out of reach, in both themes. */
+async function findsNothing(page: Page): Promise<void> {
+  const before = await page.evaluate(() => document.documentElement.dataset['theme'] ?? '');
+  for (const theme of ['night', before]) {
+    await page.evaluate((t) => (document.documentElement.dataset['theme'] = t), theme);
+    const { violations } = await new AxeBuilder({ page }).include('[role=dialog]').analyze();
+    expect(violations).toEqual([]);
+  }
+}
 
 const SIDE = 64;
 const ground = (x: number, y: number): number =>
@@ -33,6 +45,7 @@ test('files whose names say nothing are laid out on a board, by mouse and by key
   // in the order of their names: ash, birch / cedar, elm
   await expect(cell(1, 1)).toHaveAccessibleName('Column 1, row 1: ash.png');
   await expect(sheet).toContainText('The edges do not fit.');
+  await findsNothing(app);
   // by mouse: birch goes to the north-west, ash to where it was
   await cell(2, 1).dragTo(cell(1, 1));
   await expect(cell(1, 1)).toHaveAccessibleName('Column 1, row 1: birch.png');
@@ -54,6 +67,9 @@ test('files whose names say nothing are laid out on a board, by mouse and by key
   await sheet.getByRole('button', { name: 'Put them together so' }).click();
   await expect(app.getByLabel('What the file holds')).toContainText('4 files');
   await expect(app.getByLabel('What the file holds')).toContainText('127 × 127');
+  // read to its end, and kept
+  await expect(app.getByLabel('What the file holds')).toContainText(/Different codes\s*\d/);
+  await ready(app);
   await app.reload();
   await ready(app);
   await expect(app.getByLabel('What the file holds')).toContainText('127 × 127');
@@ -82,6 +98,7 @@ test('data sets of the same ground are ranked with reasons; one is taken', async
   const list = sheet.getByRole('list', { name: 'Best first' });
   await expect(list.getByRole('listitem')).toHaveCount(2);
   await expect(list).toContainText('No voids');
+  await findsNothing(app);
   await expect(sheet).toContainText('(laid on it by a factor and a shift)');
   await list
     .getByRole('listitem')
@@ -130,6 +147,8 @@ test('a mesh: which axis is up, how fine, its overhang, a pinned volume, and the
   await app.getByRole('button', { name: 'Pin this volume' }).click();
   await expect(app.getByLabel('The pinned volume')).toContainText('0 to 120 m');
   await expect(holds).toContainText('0 triangles');
+  await expect(holds).toContainText(/Different values\s*\d/);
+  await ready(app);
   await app.reload();
   await ready(app);
   await expect(app.getByLabel('The pinned volume')).toContainText('0 to 120 m');
@@ -164,6 +183,7 @@ test('the survey desk: numbers before, in the record and on the card agree; stre
   await stretch.press('Enter');
   const facts = desk.getByLabel('This ground');
   await expect(facts).toContainText('181 × 361');
+  await findsNothing(app);
   const told = async (name: string) =>
     (await facts
       .locator('div', { has: app.getByText(name, { exact: true }) })
