@@ -19,6 +19,7 @@ export async function bringInCommand(
     out: string;
     spacing?: string;
     up?: string;
+    blend?: string;
     asIs?: boolean;
     member?: string;
     partial?: boolean;
@@ -35,6 +36,7 @@ export async function bringInCommand(
   const asked = options.spacing === undefined ? null : typedSpacing(options.spacing);
   const asItLies = await openReading(source, {
     ...(options.partial ? { partial: true } : {}),
+    ...(options.blend === undefined ? {} : { blend: blendOver(options.blend) }),
     mesh: {
       ...(options.up === undefined ? {} : { up: upAxis(options.up) }),
       ...(asked === null ? {} : { spacing: asked }),
@@ -154,6 +156,16 @@ async function memberOf(
     found: `${files.size} height files in the archive`,
     expected: 'the one that is wanted',
     remedy: `Name it: --member ${[...files.keys()][0] ?? 'NAME'}`,
+  });
+}
+
+function blendOver(text: string): number {
+  const value = Number(text);
+  if (Number.isInteger(value) && value >= 1 && value <= 4096) return value;
+  throw new LevelGridError('usage', {
+    found: `"${text}" as samples to blend seams over`,
+    expected: 'a whole number from 1 to 4096',
+    remedy: 'Example: --blend 32',
   });
 }
 

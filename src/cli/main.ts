@@ -72,6 +72,7 @@ function program(done: (code: number) => void): Command {
     .option('--up <axis>', 'of a mesh: the axis that is up, y or z')
     .option('--member <name>', 'of a zip: the height file of this path inside')
     .option('--as-is', 'leave a raster in degrees as it lies; otherwise it becomes square metres')
+    .option('--blend <samples>', 'of several files: spread steps at their seams over so many samples on either side')
     .option('--partial', 'rows that can’t be read become voids, instead of refusing the file')
     .option('--json', 'print one JSON document')
     .option('--verbose', 'print the cause of a failure')
@@ -82,6 +83,7 @@ function program(done: (code: number) => void): Command {
           out: string;
           spacing?: string;
           up?: string;
+          blend?: string;
           member?: string;
           asIs?: boolean;
           partial?: boolean;

@@ -29,6 +29,7 @@ export {
   rereadAs,
   rereadPlaced,
   rereadBaked,
+  rereadBlended,
   rereadInVolume,
   rereadSquared,
   rereadThrough,

@@ -6,6 +6,7 @@ import {
   readPlainly,
   renamed,
   withBestFit,
+  withBlend,
   withCurve,
   withFiles,
   withMesh,
@@ -320,6 +321,9 @@ export const rereadThrough = (curve: Curve | null): Promise<void> => reread((r, 
 
 /** Reads the current source again with its files placed in another way. */
 export const rereadPlaced = (files: readonly PlacedPart[]): Promise<void> => reread((r) => withFiles(r, files));
+
+/** Reads the current source again with the steps at its seams spread, or as they are. */
+export const rereadBlended = (blend: number | null): Promise<void> => reread((r) => withBlend(r, blend));
 
 /** Reads the current source again as square metres, or as it lies in degrees. */
 export const rereadSquared = (squares: Squares | null): Promise<void> =>

@@ -5,7 +5,7 @@ import os from 'node:os';
 import path from 'node:path';
 import { zipSync } from 'fflate';
 import { joinedSources, MemoryFolder, memorySource, type ByteSource } from '@/core/base';
-import { withFiles } from '@/core/edits';
+import { withBlend, withFiles } from '@/core/edits';
 import { prove } from '@/core/proof';
 import { countSource, openReading, run } from '@/core/run';
 import { faultOf, hills, pngSource, recipeWith } from '../helpers/rasters';
@@ -181,6 +181,81 @@ describe('a pack of sixteen tiles', () => {
   });
 });
 
+describe('seams that do not match, blended where that is asked for', () => {
+  // each tile stands higher or lower than the others, here more and there less
+  const offset = (v: number, c: number, r: number): number =>
+    2500 * ((c * 3 + r * 5) % 4) * (1 + Math.sin(v / 2500 + c));
+  const source = async (overlap: number) =>
+    joinedSources(
+      await tiles((c, r) => `fells-r${r}c${c}.png`, {
+        overlap,
+        value: (v, c, r) => Math.max(0, Math.min(65535, Math.round(v * 0.7 + 4000 + offset(v, c, r)))),
+      }),
+    );
+
+  test.each([
+    ['shared', 1],
+    ['abutting', 0],
+  ])('%s: told with a cure; no step is left, and the middle of tiles stays', async (_, overlap) => {
+    const all = await source(overlap);
+    const { facts } = await countSource(all);
+    const told = facts.warnings.find((w) => w.code === 'mosaic')!;
+    expect(told.message).toContain('don’t match along their seams');
+    expect(told.repair).toMatchObject({ path: ['source', 'blend'], value: 32 });
+    const files = facts.arrangement!.parts as never;
+    const before = await samplesOf(all, { files });
+    const after = await samplesOf(all, { files, blend: 12 });
+    const step = TILE - overlap;
+    const across = (samples: readonly number[], x: number, y: number): number =>
+      Math.abs(samples[y * before.width + x + 1]! - samples[y * before.width + x]!);
+    // along all seams that run north–south: what is left is what neighbours differ by
+    let [was, left, usual, count] = [0, 0, 0, 0];
+    for (let seam = 1; seam < 4; seam++)
+      for (let y = 0; y < before.width; y++) {
+        const x = seam * step - 1 + overlap;
+        was += across(before.samples, x, y);
+        left += across(after.samples, x, y);
+        usual += across(after.samples, x - 20, y);
+        count++;
+      }
+    expect(left).toBeLessThan(0.7 * was);
+    expect(left / count).toBeLessThan(1.5 * (usual / count));
+    // 12 samples inwards nothing is changed
+    for (const [x, y] of [
+      [30, 30],
+      [step + 14, 2 * step + 40],
+      [3 * step + 33, step + 13],
+    ] as const)
+      expect(after.samples[y * before.width + x]).toBe(before.samples[y * before.width + x]);
+    const done = await countSource(all, { files, blend: 12 });
+    expect(done.facts.warnings.filter((w) => w.code === 'mosaic')).toEqual([]);
+  });
+
+  test.each([1, 0])(
+    'a pack of them is proved by a second way of blending; another reach turns it red (%i)',
+    async (overlap) => {
+      const all = await source(overlap);
+      const { facts } = await countSource(all);
+      const recipe = withBlend(
+        withFiles(
+          recipeWith({ fit: { size: 253, method: 'crop' }, output: { format: 'raw' } }),
+          facts.arrangement!.parts,
+        ),
+        12,
+      );
+      const folder = new MemoryFolder();
+      await run(recipe, all, folder);
+      const { proof } = await prove({ file: (n) => folder.source(n), reference: all });
+      expect(proof.checks.filter((c) => c.state === 'fault')).toEqual([]);
+      expect(proof).toMatchObject({ holds: true, places: { different: 0 } });
+      // the files are read with one reach, the recipe speaks of another
+      const counted = await countSource(all, { files: recipe.source.files!, blend: 20 });
+      const { proof: red } = await prove({ file: (n) => folder.source(n), reference: counted });
+      expect(red.holds).toBe(false);
+    },
+  );
+});
+
 describe('from the command line', () => {
   let folder: string;
   const call = (...args: string[]) => {
@@ -270,6 +345,24 @@ describe('from the command line', () => {
     expect(proof.json).toMatchObject({ holds: true, compared: 'source', places: { different: 0 } });
   });
 
+  test('blended seams: from the command line and in a recipe that a curve does not go with', async () => {
+    const all = await tiles((c, r) => `blend-r${r}c${c}.png`, {
+      value: (v, c) => Math.round(v * 0.5 + 9000 * (c % 2)),
+    });
+    for (const tile of all) writeFileSync(path.join(folder, tile.name), await tile.read(0, tile.size));
+    const names = all.map((t) => t.name);
+    expect(call('bring-in', ...names, '--out', 'steps.r32').json).toMatchObject({ edges: 'abutting' });
+    expect(call('bring-in', ...names, '--out', 'soft.r32', '--blend', '20').json).toMatchObject({ width: 4 * TILE });
+    const [steps, soft] = ['steps.r32', 'soft.r32'].map((f) => readFileSync(path.join(folder, f)));
+    const at = (bytes: Buffer, x: number, y: number): number => bytes.readFloatLE(4 * (y * 4 * TILE + x));
+    const jump = (bytes: Buffer): number => Math.abs(at(bytes, TILE, 100) - at(bytes, TILE - 1, 100));
+    expect(jump(steps!)).toBeGreaterThan(8000);
+    expect(jump(soft!)).toBeLessThan(1500);
+    expect(at(soft!, 32, 100)).toBe(at(steps!, 32, 100));
+    const source = { heights: { as: 'ends', low: 0, high: 1 }, spacing: 1, blend: 4 };
+    expect(() => recipeWith({ source: source })).toThrow('several files');
+  });
+
   test('which of the blocks holds a place', () => {
     const names = ['S47E080.hgt', 'S47E081.hgt', 'S48E080.hgt', 'S48E081.hgt'];
     const holders = (place: string) => call('where', ...names, `--place=${place}`).json['holders'];
@@ -294,7 +387,8 @@ describe('from the command line', () => {
     expect(raster.json).toMatchObject({ width: 2401, height: 2401, edges: 'shared', noData: { count: 300 } });
     const told = (raster.json['warnings'] as { message: string }[]).map((w) => w.message);
     expect(told).toContain('a.zip: "../out.hgt" leads out of the archive: it is left alone.');
-    expect(readFileSync(path.join(folder, 'zipped.r32'))).toEqual(readFileSync(path.join(folder, 'all.r32')));
+    const [zipped, loose] = ['zipped.r32', 'all.r32'].map((f) => readFileSync(path.join(folder, f)));
+    expect(zipped!.equals(loose!)).toBe(true);
     expect(call('run', 'a.zip', 'b.zip', '--recipe', 'fells.json', '--out', 'zipped').code).toBe(0);
     expect(call('prove', 'zipped', '--reference', 'a.zip', 'b.zip').json).toMatchObject({ holds: true });
   });

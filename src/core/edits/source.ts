@@ -99,7 +99,8 @@ export function heightsGivenAs(recipe: Recipe, info: StoredType, as: SourceHeigh
 /** Another display curve undone, or none: only ends have one between them, and it knows of no halves of codes. */
 export function withCurve(recipe: Recipe, info: RasterInfo, curve: Curve | null): Recipe {
   if (curve === null) return withoutCurve(recipe);
-  const { heights, ...source } = heightsGivenAs(recipe, info.curved ?? info, 'ends').source;
+  // seams were blended in stored values, which stand for others now
+  const { heights, blend: __, ...source } = heightsGivenAs(recipe, info.curved ?? info, 'ends').source;
   const { truncated: _, ...ends } = { truncated: undefined, ...heights } as Extract<SourceHeights, { as: 'ends' }>;
   return { ...recipe, source: { ...source, heights: ends, curve } };
 }
@@ -164,6 +165,12 @@ export function withFiles(recipe: Recipe, files: readonly PlacedPart[]): Recipe 
   return { ...recipe, source: { ...recipe.source, files: placed } };
 }
 
+/** Steps at the seams of several files spread over so many samples on either side, or left as they are. */
+export function withBlend(recipe: Recipe, blend: number | null): Recipe {
+  const { blend: _, ...source } = recipe.source;
+  return { ...recipe, source: blend === null ? source : { ...source, blend } };
+}
+
 /**
  * A raster in degrees (`before`) as square metres, or as it lies; the grid is chosen anew for what it then is (`info`).
  * Between samples there are no codes: what these stand for is said by step and base.
@@ -178,7 +185,7 @@ export function withSquares(recipe: Recipe, before: StoredType, info: RasterInfo
 
 /** For another source: nothing of how the one before was read, and its files as they lie. */
 export function readPlainly(recipe: Recipe, arrangement: Arrangement | null): Recipe {
-  const { raw: _, files: __, partial: ___, squares: ____, mesh: _____, ...source } = recipe.source;
+  const { raw: _, files: __, blend: ______, partial: ___, squares: ____, mesh: _____, ...source } = recipe.source;
   const plain = { ...recipe, source };
   return arrangement ? withFiles(plain, arrangement.parts) : plain;
 }

@@ -8,6 +8,7 @@ import {
   type StoredSamples,
 } from '../raster';
 import { overlapOf } from './arrange';
+import { corrected, corrections, type Correction } from './blend';
 import { uncovered, type Covered } from './cover';
 import { EdgeRecorder } from './edges';
 import { examined } from './seams';
@@ -60,9 +61,10 @@ interface Member {
 /**
  * Several rasters as one, streamed: at each place the first part of the list that holds a height there; what none
  * covers is void. Samples keep their type, unless parts are scaled or voids come in. Their seams are looked at as they
- * pass by: what is doubtful is in `lateWarnings` afterwards.
+ * pass by: what is doubtful is in `lateWarnings` afterwards. `blend`: steps at seams are spread over so many samples on
+ * either side, for which every part is read once more.
  */
-export function mosaic(parts: readonly Part[], placed: readonly PlacedPart[]): OpenRaster {
+export function mosaic(parts: readonly Part[], placed: readonly PlacedPart[], blend?: number): OpenRaster {
   const rasters = placed.map((part): OpenRaster => {
     const found = parts.find((p) => p.name === part.name);
     if (found) return found.raster;
@@ -81,17 +83,22 @@ export function mosaic(parts: readonly Part[], placed: readonly PlacedPart[]): O
     const raster = rasters[i]!;
     return { part, raster, edges: new EdgeRecorder(raster.info.width, raster.info.height, deep) };
   });
-  const info = infoOf(members);
+  const info = infoOf(members, blend !== undefined);
   const late: RasterWarning[] = [];
   return {
     info,
     lateWarnings: late,
     async *bands(job) {
-      yield* bandsOf(info, members, job);
+      const by = blend === undefined ? null : await corrections(rasters, placed, blend, job);
+      yield* bandsOf(info, members, by && blend !== undefined ? { by, reach: blend } : null, job);
       const edges = members.map((m) => m.edges.edges());
       if (!edges.every((e) => e !== null)) return;
       const own = rasters.flatMap((r) => r.lateWarnings);
-      late.splice(0, late.length, ...distinctly([...own, ...mosaicWarnings(examined(placed, edges, 'hand', null))]));
+      late.splice(
+        0,
+        late.length,
+        ...distinctly([...own, ...mosaicWarnings(examined(placed, edges, 'hand', null), blend)]),
+      );
     },
   };
 }
@@ -103,11 +110,11 @@ const rectangleOf = ({ part: { at }, raster: { info } }: Member): Covered => ({
   height: info.height,
 });
 
-function infoOf(members: readonly Member[]): RasterInfo {
+function infoOf(members: readonly Member[], blended: boolean): RasterInfo {
   const width = Math.max(...members.map((m) => m.part.at[0] + m.raster.info.width));
   const height = Math.max(...members.map((m) => m.part.at[1] + m.raster.info.height));
   const first = members[0]!.raster.info;
-  const scaled = members.some((m) => (m.part.factor ?? 1) !== 1 || (m.part.shift ?? 0) !== 0);
+  const scaled = blended || members.some((m) => (m.part.factor ?? 1) !== 1 || (m.part.shift ?? 0) !== 0);
   const { noData: _, ...rest } = first;
   // the north-western sample of the whole lies where that of a part would, so many steps away
   const { georeference: g } = first;
@@ -130,7 +137,18 @@ const distinctly = (all: readonly RasterWarning[]): RasterWarning[] => [
   ...new Map(all.map((w) => [w.message, w])).values(),
 ];
 
-async function* bandsOf(info: RasterInfo, members: readonly Member[], job?: JobContext): AsyncGenerator<StoredBand> {
+interface Blending {
+  /** In the order of the members. */
+  readonly by: readonly Correction[];
+  readonly reach: number;
+}
+
+async function* bandsOf(
+  info: RasterInfo,
+  members: readonly Member[],
+  blending: Blending | null,
+  job?: JobContext,
+): AsyncGenerator<StoredBand> {
   const { width, height } = info;
   const perBand = bandRows(width);
   const open = new Map<Member, Rows>();
@@ -143,16 +161,24 @@ async function* bandsOf(info: RasterInfo, members: readonly Member[], job?: JobC
       for (const member of backwards) {
         const { at, factor = 1, shift = 0 } = member.part;
         const from = Math.max(y0, at[1]);
-        const to = Math.min(y0 + rows, at[1] + member.raster.info.height);
-        if (from >= to) continue;
+        const end = Math.min(y0 + rows, at[1] + member.raster.info.height);
+        if (from >= end) continue;
         checkpoint(job);
         const reader = open.get(member) ?? new Rows(member.raster, member.edges, job);
         open.set(member, reader);
-        for (let y = from; y < to; y++) {
+        for (let y = from; y < end; y++) {
           const row = await reader.row();
-          lay(data, (y - y0) * width + at[0], row, factor, shift, info.mayHoldVoids ?? false);
+          const to = (y - y0) * width + at[0];
+          if (!blending) {
+            lay(data, to, row, factor, shift, info.mayHoldVoids ?? false);
+            continue;
+          }
+          const blended = Float64Array.from(row as Float64Array, (v) => factor * v + shift);
+          const { height: rows } = member.raster.info;
+          corrected(blended, y - at[1], rows, blending.by[members.indexOf(member)]!, blending.reach);
+          lay(data, to, blended, 1, 0, true);
         }
-        if (to === at[1] + member.raster.info.height) {
+        if (end === at[1] + member.raster.info.height) {
           await reader.end();
           open.delete(member);
         }

@@ -5,8 +5,11 @@ import type { Arrangement } from './types';
 /** Seams that differ by more than this many times what neighbours differ by are told. */
 const TOLD_ABOVE = 1.5;
 
+/** Samples on either side of a seam over which a step is spread, where nobody says otherwise. */
+const BLEND = 32;
+
 /** What of the way in which files were put together should be looked at. */
-export function mosaicWarnings(a: Arrangement): RasterWarning[] {
+export function mosaicWarnings(a: Arrangement, blend?: number): RasterWarning[] {
   const out: RasterWarning[] = [];
   const placed = (parts: Arrangement['parts']): unknown =>
     parts.map(({ name, at, ...how }) => ({ name, at: [...at], ...how }));
@@ -28,11 +31,18 @@ export function mosaicWarnings(a: Arrangement): RasterWarning[] {
         'The parts were normalised each by itself: along their seams the same ground has other values, which a factor and a shift put right.',
       repair: { label: 'fit them to the first', path: ['source', 'files'], value: placed(a.normalised) },
     });
-  } else if (a.seams.seams > 0 && a.seams.mean > TOLD_ABOVE * Math.max(a.seams.usual, Number.MIN_VALUE)) {
+  } else if (
+    blend === undefined &&
+    a.seams.seams > 0 &&
+    a.seams.mean > TOLD_ABOVE * Math.max(a.seams.usual, Number.MIN_VALUE)
+  ) {
     out.push({
       code: 'mosaic',
       message: `The parts don’t match along their seams: they differ by ${formatShort(a.seams.mean)} on the average (largest ${formatShort(a.seams.largest)}), where neighbours differ by ${formatShort(a.seams.usual)}. Check that they belong together.`,
       seams: a.seams,
+      ...(a.edges === 'overlapping'
+        ? {}
+        : { repair: { label: `blend them over ${BLEND} samples`, path: ['source', 'blend'], value: BLEND } }),
     });
   }
   if (a.uncovered > 0)

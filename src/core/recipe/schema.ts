@@ -83,6 +83,8 @@ const source = z.strictObject({
    * samples; and what its values are multiplied by and moved, where each was normalised by itself.
    */
   files: z.array(sourceFile).min(2).max(4096).optional(),
+  /** Steps at the seams of several files are spread over so many samples on either side; left out, they stay. */
+  blend: z.int().min(1).max(4096).optional(),
   /**
    * A raster in degrees becomes square metres of this size in a zone of the usual transverse cylinder projection: its
    * largest full rectangle, or all of it.
@@ -204,6 +206,12 @@ export const recipeSchema = z
       need(r.source.spacing === r.source.squares.spacing, ['source', 'spacing'], 'the spacing of the squares');
       need(r.source.curve === undefined, ['source', 'curve'], 'no curve on a raster in degrees');
     }
+    if (r.source.blend !== undefined)
+      need(
+        r.source.files !== undefined && r.source.curve === undefined,
+        ['source', 'blend'],
+        'several files without a display curve, whose seams are blended',
+      );
     const { volume } = r.source.mesh ?? {};
     if (volume)
       need(

@@ -91,11 +91,11 @@ async function openMosaic(
   const parts: Part[] = [];
   for (const source of sources) parts.push({ name: source.name, raster: await openOne(source, reading) });
   const sums = (): Promise<ReadonlyMap<string, string>> => checksumsOf(sources, job);
-  if (reading.files) return { ...mosaic(parts, reading.files), parts, sums };
+  if (reading.files) return { ...mosaic(parts, reading.files, reading.blend), parts, sums };
   const found = await arrange(parts, job);
   const by = await sums();
   const arrangement = { ...found, parts: found.parts.map((p) => ({ ...p, sha256: by.get(p.name) })) };
-  return { ...mosaic(parts, arrangement.parts), parts, sums, arrangement };
+  return { ...mosaic(parts, arrangement.parts, reading.blend), parts, sums, arrangement };
 }
 
 /** Bytes that are hashed at once. */

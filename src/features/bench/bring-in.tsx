@@ -12,6 +12,7 @@ import { MeshPanel } from './mesh';
 import { BenchHead, Group, Hint } from './parts';
 import { HeaderlessPanel } from './headerless-panel';
 import { ReplacementNote } from './replacement';
+import { Seams } from './seams';
 import { SourceCard } from './source-card';
 import { SourceFile } from './source-file';
 import { SquareMetres } from './squares';
@@ -129,6 +130,7 @@ export function BringIn() {
       <MeshPanel />
       {/* a mesh says its heights with its unit */}
       {!facts.info.mesh && <Calibration />}
+      <Seams />
       <SquareMetres />
       <Spacing />
       <MadeHeights />

@@ -5,7 +5,16 @@ import { repaired } from '@/core/edits';
 import type { RawLayout } from '@/core/formats';
 import type { PlacedPart } from '@/core/mosaic';
 import type { Squares } from '@/core/squares';
-import { goToStep, rereadAs, rereadPlaced, rereadSquared, showSpot, useRecipe, useSession } from '@/state';
+import {
+  goToStep,
+  rereadAs,
+  rereadBlended,
+  rereadPlaced,
+  rereadSquared,
+  showSpot,
+  useRecipe,
+  useSession,
+} from '@/state';
 import { Button, Mark, tied } from '@/ui';
 import { choose, usePlan } from '../hooks';
 
@@ -14,6 +23,7 @@ const ORDER: readonly PlanCheck['state'][] = ['fault', 'caution', 'not-yet', 'no
 /** A repair of how the source is read has it read again; any other is a change of the recipe alone. */
 function mend(repair: NonNullable<PlanCheck['repair']>): void {
   if (repair.path.join('.') === 'source.files') void rereadPlaced(repair.value as readonly PlacedPart[]);
+  else if (repair.path.join('.') === 'source.blend') void rereadBlended(repair.value as number);
   else if (repair.path.join('.') === 'source.squares') void rereadSquared(repair.value as Squares);
   // a layout that stands there already is another reading; one that was guessed is confirmed as it is read
   else if (repair.path.join('.') === 'source.raw' && useRecipe.getState().recipe?.source.raw)

@@ -1,6 +1,7 @@
 import type { JobContext } from '../../base';
 import type { OpenedFile } from '../../formats';
 import type { Recipe } from '../../recipe';
+import { blendOf, type Added } from './blend';
 import { straightReading } from './curve';
 
 type Bands = Pick<OpenedFile, 'bands'>;
@@ -46,7 +47,7 @@ interface Piece {
  * counts where they overlap, and a display curve is undone by its definition.
  */
 export function samplesOf(opened: Opened, recipe: Recipe): SampleSource {
-  const { files, curve, squares } = recipe.source;
+  const { files, blend, curve, squares } = recipe.source;
   const { parts } = opened.stored ?? opened;
   // squares are compared with their degrees by themselves
   if (!files || !parts || squares) {
@@ -65,10 +66,15 @@ export function samplesOf(opened: Opened, recipe: Recipe): SampleSource {
     const { width, height } = part.info;
     return { read, x, y, width, height, factor, shift };
   });
-  return { files: pieces.length, bands: (job) => allOf(pieces, job) };
+  return {
+    files: pieces.length,
+    async *bands(job) {
+      yield* allOf(pieces, blend === undefined ? null : await blendOf(pieces, blend, job), job);
+    },
+  };
 }
 
-async function* allOf(pieces: readonly Piece[], job: JobContext): AsyncGenerator<PlacedBand> {
+async function* allOf(pieces: readonly Piece[], added: Added | null, job: JobContext): AsyncGenerator<PlacedBand> {
   const overlaps = pieces.flatMap((late, k) => pieces.slice(0, k).flatMap((early) => overlapOf(early, late)));
   for (const piece of pieces) {
     const { x, width, factor, shift } = piece;
@@ -78,7 +84,11 @@ async function* allOf(pieces: readonly Piece[], job: JobContext): AsyncGenerator
       const y = piece.y + row;
       let own: PlacedBand['data'] = data;
       // a part that is fitted to others comes as floats of 32 bits
-      if (factor !== 1 || shift !== 0) own = Float64Array.from(data, (v) => Math.fround(factor * v + shift));
+      if (added)
+        own = Float64Array.from(data, (v, i) =>
+          Math.fround(factor * v + shift + added(piece, i % width, row + Math.floor(i / width))),
+        );
+      else if (factor !== 1 || shift !== 0) own = Float64Array.from(data, (v) => Math.fround(factor * v + shift));
       const band = { y, x, rows, width, data: own };
       for (const overlap of under) overlap.note(band);
       yield over.length > 0 ? { ...band, data: over.reduce((d, o) => o.hide({ ...band, data: d }), own) } : band;
