@@ -320,10 +320,12 @@ export const rereadAs = (raw: RawLayout | null): Promise<void> => reread((r) => 
 export const rereadThrough = (curve: Curve | null): Promise<void> => reread((r, info) => withCurve(r, info, curve));
 
 /** Reads the current source again with its files placed in another way. */
-export const rereadPlaced = (files: readonly PlacedPart[]): Promise<void> => reread((r) => withFiles(r, files));
+export const rereadPlaced = (files: readonly PlacedPart[]): Promise<void> =>
+  reread((r, _info, before) => withFiles(r, files, before));
 
 /** Reads the current source again with the steps at its seams spread, or as they are. */
-export const rereadBlended = (blend: number | null): Promise<void> => reread((r) => withBlend(r, blend));
+export const rereadBlended = (blend: number | null): Promise<void> =>
+  reread((r, _info, before) => withBlend(r, blend, before));
 
 /** Reads the current source again as square metres, or as it lies in degrees. */
 export const rereadSquared = (squares: Squares | null): Promise<void> =>

@@ -79,6 +79,56 @@ test('files whose names say nothing are laid out on a board, by mouse and by key
   await expect(app.getByText('The pack holds')).toBeVisible();
 });
 
+test('tiles that stand higher or lower, or were normalised each by itself: one click, and heights stay what they were', async ({
+  app,
+}) => {
+  const made = async (value: (code: number, tile: number, y: number) => number) =>
+    Promise.all(
+      [0, 1, 2, 3].map(async (i) => {
+        const [x0, y0] = [(i % 2) * (SIDE - 1), Math.floor(i / 2) * (SIDE - 1)];
+        const codes = Uint16Array.from({ length: SIDE * SIDE }, (_, k) => {
+          const y = y0 + Math.floor(k / SIDE);
+          return Math.round(value(ground(x0 + (k % SIDE), y), i, y));
+        });
+        const png = await pngSource(codes, SIDE);
+        const name = `fells-r${Math.floor(i / 2)}c${i % 2}.png`;
+        return { name, mimeType: 'image/png', buffer: Buffer.from(await png.read(0, png.size)) };
+      }),
+    );
+  const sheet = app.getByRole('dialog');
+  const check = app.locator('[data-check=source-mosaic]');
+  const holds = app.getByLabel('What the file holds');
+  /** The ends of the range in metres, as the legend has them. */
+  const range = async (): Promise<number[]> =>
+    ((await app.getByLabel(/^Legend: Elevation/).getAttribute('aria-label')) ?? '')
+      .split('m,')[1]!
+      .split(', ')
+      .map((t) => Number(t.replaceAll(/\s/g, '')));
+  for (const [cure, value] of [
+    [
+      'blend them over 32 samples',
+      (v: number, i: number, y: number) => v * 0.6 + 5000 + 4000 * (i % 2) * (1 + Math.sin(y / 9)),
+    ],
+    ['fit them to the first', (v: number, i: number) => v * (0.5 + 0.1 * i) + 1500 * i],
+  ] as const) {
+    await app.getByLabel('Heightmap to bring in').setInputFiles(await made(value));
+    await sheet.getByRole('button', { name: 'Put them together' }).click();
+    await expect(holds).toContainText(/Different codes\s*\d/);
+    const before = await range();
+    await check.getByRole('button', { name: cure }).click();
+    await expect(check).toHaveCount(0);
+    await expect(holds).toContainText(/Different values\s*\d/);
+    await expect(app.locator('[data-check=source-unit]')).toHaveCount(0);
+    // placeholders of 0 to 500 m: codes stand for as many metres as before, fitted or blended
+    await expect.poll(async () => (await range())[2]!).toBeGreaterThan(0.4 * before[2]!);
+    expect((await range())[2]!).toBeLessThan(1.1 * before[2]!);
+    await go(app, 'Proof');
+    await app.getByRole('button', { name: 'Write the files and prove them' }).click();
+    await expect(app.getByText('The pack holds')).toBeVisible();
+    await go(app, 'Bring in');
+  }
+});
+
 test('data sets of the same ground are ranked with reasons; one is taken', async ({ app }) => {
   const wide = 200;
   const png = async (name: string, value: (x: number, y: number) => number, side: number) => {

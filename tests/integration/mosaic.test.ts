@@ -242,6 +242,7 @@ describe('seams that do not match, blended where that is asked for', () => {
           facts.arrangement!.parts,
         ),
         12,
+        { bitDepth: 16, sampleType: 'uint' },
       );
       const folder = new MemoryFolder();
       await run(recipe, all, folder);
@@ -361,6 +362,8 @@ describe('from the command line', () => {
     expect(at(soft!, 32, 100)).toBe(at(steps!, 32, 100));
     const source = { heights: { as: 'ends', low: 0, high: 1 }, spacing: 1, blend: 4 };
     expect(() => recipeWith({ source: source })).toThrow('several files');
+    const files = names.map((name, i) => ({ name, at: [TILE * (i % 4), TILE * Math.floor(i / 4)] }));
+    expect(() => recipeWith({ source: { ...source, files } })).toThrow('by step and base');
   });
 
   test('which of the blocks holds a place', () => {

@@ -159,25 +159,37 @@ export function throughSpots(recipe: Recipe, info: StoredType, spots: readonly K
   return withHeights(recipe, next, b ? ['low', 'high', 'unit'] : ['low']);
 }
 
-/** A source that is made of several files. */
-export function withFiles(recipe: Recipe, files: readonly PlacedPart[]): Recipe {
+/**
+ * A source that is made of several files. Values that are multiplied or moved are codes no longer: what those of `before`
+ * stood for is then said by step and base.
+ */
+export function withFiles(recipe: Recipe, files: readonly PlacedPart[], before?: StoredType): Recipe {
   const placed = files.map(({ at: [column, row], ...file }) => ({ ...file, at: [column, row] as [number, number] }));
-  return { ...recipe, source: { ...recipe.source, files: placed } };
+  const scaled = files.some((f) => (f.factor ?? 1) !== 1 || (f.shift ?? 0) !== 0);
+  const { source } = scaled && before ? betweenCodes(recipe, before) : recipe;
+  return { ...recipe, source: { ...source, files: placed } };
 }
 
-/** Steps at the seams of several files spread over so many samples on either side, or left as they are. */
-export function withBlend(recipe: Recipe, blend: number | null): Recipe {
-  const { blend: _, ...source } = recipe.source;
+/** Steps at the seams of several files spread over so many samples on either side, or left as they are; as above. */
+export function withBlend(recipe: Recipe, blend: number | null, before: StoredType): Recipe {
+  const { blend: _, ...source } = (blend === null ? recipe : heightsBetweenEnds(recipe, before)).source;
   return { ...recipe, source: blend === null ? source : { ...source, blend } };
 }
+
+/** Heights that are no whole codes any more keep what they stand for. */
+const betweenCodes = (recipe: Recipe, before: StoredType): Recipe =>
+  before.sampleType === 'float' ? recipe : heightsBetweenEnds(recipe, before);
+
+/** Heights that were said by their ends, said by step and base. */
+const heightsBetweenEnds = (recipe: Recipe, before: StoredType): Recipe =>
+  recipe.source.heights.as === 'ends' ? heightsGivenAs(recipe, before, 'step') : recipe;
 
 /**
  * A raster in degrees (`before`) as square metres, or as it lies; the grid is chosen anew for what it then is (`info`).
  * Between samples there are no codes: what these stand for is said by step and base.
  */
 export function withSquares(recipe: Recipe, before: StoredType, info: RasterInfo, squares: Squares | null): Recipe {
-  const codes = squares && before.sampleType !== 'float' && recipe.source.heights.as === 'ends';
-  const { squares: _, ...source } = (codes ? heightsGivenAs(recipe, before, 'step') : recipe).source;
+  const { squares: _, ...source } = (squares ? betweenCodes(recipe, before) : recipe).source;
   const spacing = squares?.spacing ?? groundSpacing(info)?.north ?? source.spacing;
   const next = confirmed({ ...recipe, source: { ...source, ...(squares ? { squares } : {}), spacing } }, ['spacing']);
   return withBestFit(next, info);

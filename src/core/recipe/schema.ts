@@ -212,6 +212,9 @@ export const recipeSchema = z
         ['source', 'blend'],
         'several files without a display curve, whose seams are blended',
       );
+    // blended codes lie between codes: their ends would be those of floats from 0 to 1
+    if (r.source.blend !== undefined)
+      need(given.as !== 'ends', ['source', 'heights'], 'heights by step and base where seams are blended');
     const { volume } = r.source.mesh ?? {};
     if (volume)
       need(
