@@ -3,6 +3,8 @@
  * north.
  */
 
+import { plainTiff } from '../core/survey';
+
 export interface Grid {
   readonly width: number;
   readonly height: number;
@@ -17,53 +19,9 @@ export interface Grid {
 
 const LITTLE = true;
 
-/** A tagged picture file (TIFF 6.0) with one strip, its placement and the unit of its heights. */
-export function floatTiff({ width, height, heights, spacing, east, north }: Grid): Uint8Array {
-  const keys = [1, 1, 0, 4, 1024, 0, 1, 1, 1025, 0, 1, 2, 3076, 0, 1, 9001, 4099, 0, 1, 9001];
-  const doubles: readonly [number, readonly number[]][] = [
-    [33550, [spacing, spacing, 0]],
-    [33922, [0, 0, 0, east, north, 0]],
-  ];
-  const data = 8;
-  const extra = data + heights.length * 4;
-  const [scale, tie] = [extra, extra + 24];
-  const keysAt = tie + 48;
-  const directory = keysAt + keys.length * 2;
-  type Entry = readonly [tag: number, type: number, count: number, value: number];
-  const entries: readonly Entry[] = [
-    [256, 4, 1, width],
-    [257, 4, 1, height],
-    [258, 3, 1, 32],
-    [259, 3, 1, 1],
-    [262, 3, 1, 1],
-    [273, 4, 1, data],
-    [277, 3, 1, 1],
-    [278, 4, 1, height],
-    [279, 4, 1, heights.length * 4],
-    [339, 3, 1, 3],
-    [33550, 12, 3, scale],
-    [33922, 12, 6, tie],
-    [34735, 3, keys.length, keysAt],
-  ];
-  const view = new DataView(new ArrayBuffer(directory + 2 + entries.length * 12 + 4));
-  view.setUint16(0, 0x4949);
-  view.setUint16(2, 42, LITTLE);
-  view.setUint32(4, directory, LITTLE);
-  heights.forEach((h, i) => view.setFloat32(data + 4 * i, h, LITTLE));
-  let at = extra;
-  for (const [, values] of doubles) for (const v of values) view.setFloat64((at += 8) - 8, v, LITTLE);
-  for (const key of keys) view.setUint16((at += 2) - 2, key, LITTLE);
-  view.setUint16(directory, entries.length, LITTLE);
-  entries.forEach(([tag, type, count, value], i) => {
-    const to = directory + 2 + 12 * i;
-    view.setUint16(to, tag, LITTLE);
-    view.setUint16(to + 2, type, LITTLE);
-    view.setUint32(to + 4, count, LITTLE);
-    if (type === 3 && count === 1) view.setUint16(to + 8, value, LITTLE);
-    else view.setUint32(to + 8, value, LITTLE);
-  });
-  return new Uint8Array(view.buffer);
-}
+/** A tagged picture file with its placement and the unit of its heights. */
+export const floatTiff = ({ width, height, heights, spacing, east, north }: Grid): Uint8Array =>
+  plainTiff(width, height, heights, { west: east, north }, spacing, false);
 
 /** OpenEXR: one part of scan lines with one float channel. */
 export function floatExr({ width, height, heights }: Grid, channel: string): Uint8Array {

@@ -1,6 +1,7 @@
 /** Meshes, and several files at once: laid out by hand, compared. */
 import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
+import { zipSync } from 'fflate';
 import { pngSource } from '../helpers/rasters';
 import { groundMesh, joined, objOf } from '../helpers/write-mesh';
 import { card, expect, go, ready, test } from './helpers';
@@ -208,6 +209,46 @@ test('a mesh: which axis is up, how fine, its overhang, a pinned volume, and the
   await expect(card(app, 'heightScale')).toBeVisible();
 });
 
+test('files that do not belong together, a mesh with a hole, an archive of nothing: each says what it is', async ({
+  app,
+}) => {
+  const asc = (name: string, x: number, cell: number) => ({
+    name,
+    mimeType: 'text/plain',
+    buffer: Buffer.from(
+      `ncols 40\nnrows 40\nxllcorner ${x}\nyllcorner 0\ncellsize ${cell}\n${Array.from({ length: 40 }, (_, j) => Array.from({ length: 40 }, (_v, i) => ground(i, j) / 50).join(' ')).join('\n')}`,
+    ),
+  });
+  const bringIn = app.getByLabel('Heightmap to bring in');
+  const sheet = app.getByRole('dialog');
+  for (const [files, words] of [
+    [[asc('north.asc', 0, 2), asc('copy.asc', 0, 2)], 'copy.asc: found the place of north.asc'],
+    [[asc('north.asc', 0, 2), asc('coarse.asc', 80, 5)], 'coarse.asc: found samples 5 × 5 apart'],
+  ] as const) {
+    await bringIn.setInputFiles([...files]);
+    await expect(sheet).toContainText(words);
+    await app.keyboard.press('Escape');
+    await expect(sheet).toHaveCount(0);
+  }
+  await bringIn.setInputFiles({
+    name: 'notes.zip',
+    mimeType: 'application/zip',
+    buffer: Buffer.from(zipSync({ 'notes.txt': Buffer.from('no heights') })),
+  });
+  const alert = app.getByRole('alert').filter({ hasText: 'notes.zip' });
+  await expect(alert).toBeVisible();
+  await app.keyboard.press('Escape');
+  await expect(app.getByRole('button', { name: 'Project: Kettle Tarn' })).toBeVisible();
+  const whole = groundMesh(41, 41, 2, (x, y) => 20 + 5 * Math.sin(x / 6) * Math.cos(y / 7));
+  const holed = {
+    ...whole,
+    faces: whole.faces.filter((_, i) => Math.floor(i / 40) % 40 < 20 || i % 40 < 20 || i % 40 > 24),
+  };
+  await bringIn.setInputFiles({ name: 'holed.obj', mimeType: 'text/plain', buffer: Buffer.from(objOf(holed, 'z')) });
+  await expect(app.locator('[data-check=source-voids]')).toBeVisible();
+  await expect(app.getByLabel('What the file holds')).toContainText('Voids');
+});
+
 test('a broken mesh says where, and what stands there', async ({ app }) => {
   await app.getByLabel('Heightmap to bring in').setInputFiles({
     name: 'broken.obj',
@@ -243,7 +284,7 @@ test('the survey desk: numbers before, in the record and on the card agree; stre
   await desk.getByRole('button', { name: 'Take this ground' }).click();
   await expect(desk).toHaveCount(0);
   const holds = app.getByLabel('What the file holds');
-  await expect(holds).toContainText('tarrowen-fells.map.png, tarrowen-fells.record.json');
+  await expect(holds).toContainText('tarrowen-fells.record.json, tarrowen-fells.survey-map.png');
   await expect(holds).toContainText(codes);
   await expect(holds).toContainText('× 1.8, undone');
   // the true heights are what the ground has, stretched or not

@@ -139,7 +139,7 @@ test('independent readers find the same in the files', async () => {
   expect((south + north) / 2).toBeCloseTo((ground.extent.south + ground.extent.north) / 2, 2);
   const raster = (await image.readRasters())[0] as Float32Array;
   expect(raster).toEqual(heights);
-  const map = await sharp(Buffer.from(files.get('fells.map.png')!))
+  const map = await sharp(Buffer.from(files.get('fells.survey-map.png')!))
     .raw()
     .toBuffer({ resolveWithObject: true });
   expect(map.info).toMatchObject({ width: 240, height: 240, channels: 3 });
@@ -151,15 +151,14 @@ test('a pack of stretched codes with voids, in square metres, is proved', async 
   const { facts } = await countSource(source);
   const repair = facts.warnings.find((w) => w.code === 'degrees')!.repair!;
   const fresh = freshRecipe({ ...facts }, 'fells');
-  const squares = repair.value as never;
-  const { squares: stated } = { squares: squares as { spacing: number } };
+  const squares = repair.value as { zone: number; south: boolean; spacing: number };
   const heights = trueCalibration(fresh.source.heights, facts.info);
   const recipe = {
     ...fresh,
     fit: { ...fresh.fit, size: 127, method: 'resample' as const, voids: 100 },
     height: { ...fresh.height, range: 'ground' as const },
     source: {
-      spacing: stated.spacing,
+      spacing: squares.spacing,
       squares,
       heights: { as: 'step' as const, step: heights.unit * 1.8, base: heights.offset, stretch: 1.8 },
     },

@@ -1,7 +1,7 @@
 import type { ByteSource } from '../base';
 
 /** Endings of files that say something about the height file beside them, and hold no heights. */
-export const COMPANION_ENDINGS = ['hdr', 'prj', 'record.json', 'map.png'] as const;
+export const COMPANION_ENDINGS = ['hdr', 'prj', 'record.json', 'survey-map.png'] as const;
 
 /** A name without its ending; of a companion without its whole one. */
 function stemOf(name: string): string {

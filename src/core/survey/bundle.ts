@@ -2,7 +2,7 @@ import { concatBytes, MemoryFolder } from '../base';
 import { PngWriter, pngChunk, PNG_SIGNATURE, zlib } from '../formats';
 import { rangeOf, type Block, type Ground } from './ground';
 import { RECORD_ENDING, type SurveyRecord } from './record';
-import { geographicTiff } from './tiff';
+import { plainTiff } from './tiff';
 import { DATA_SETS, MAP_SIDE, WORLD } from './world';
 
 /** How heights are handed out. */
@@ -56,7 +56,7 @@ export async function bundleOf(
   const file = as === 'hgt' ? hgtName() : `${name}.${as === 'tiff' ? 'tif' : as}`;
   const size = as === 'hgt' ? wholeDegree(ground) : ground;
   const stem = file.replace(/\.[^.]*$/, '');
-  const mapFile = map ? `${stem}.map.png` : undefined;
+  const mapFile = map ? `${stem}.survey-map.png` : undefined;
   const record: SurveyRecord = {
     kind: 'surveyed ground',
     version: 1,
@@ -91,12 +91,13 @@ async function heightFile(
 ): Promise<Uint8Array> {
   const { width, height, extent, set } = ground;
   if (as === 'tiff')
-    return geographicTiff(
+    return plainTiff(
       width,
       height,
       heights.map((v) => v * stretch),
       extent,
       DATA_SETS[set].seconds / 3600,
+      true,
     );
   if (as === 'hgt') return hgtBlock(ground, heights, stretch);
   const { low, metresPerCode } = codes!;

@@ -3,3 +3,4 @@ export * from './ground';
 export * from './record';
 export * from './bundle';
 export { recorded } from './recorded';
+export { plainTiff } from './tiff';

@@ -2,19 +2,23 @@ import type { Extent } from './ground';
 
 const LITTLE = true;
 
+/** Keys of the placement: points (1025 = 2) in degrees (2048 = 4326, 2054 = 9102), or in metres; heights in metres. */
+const IN_DEGREES = [1, 1, 0, 5, 1024, 0, 1, 2, 1025, 0, 1, 2, 2048, 0, 1, 4326, 2054, 0, 1, 9102, 4099, 0, 1, 9001];
+const IN_METRES = [1, 1, 0, 4, 1024, 0, 1, 1, 1025, 0, 1, 2, 3076, 0, 1, 9001, 4099, 0, 1, 9001];
+
 /**
- * A tagged picture file (TIFF 6.0) of floats in metres in one strip, placed in degrees: samples are points, so the tie
- * point is the north-western sample itself.
+ * The plainest tagged picture file (TIFF 6.0): floats in metres in one strip, rows from the north. Samples are points, so
+ * the tie point is the north-western sample itself, at `west` and `north`, `step` from the next.
  */
-export function geographicTiff(
+export function plainTiff(
   width: number,
   height: number,
   heights: Float32Array,
-  { west, north }: Extent,
+  { west, north }: Pick<Extent, 'west' | 'north'>,
   step: number,
+  degrees: boolean,
 ): Uint8Array {
-  // points (1025 = 2), degrees (2048 = 4326, 2054 = 9102), heights in metres (4099 = 9001)
-  const keys = [1, 1, 0, 5, 1024, 0, 1, 2, 1025, 0, 1, 2, 2048, 0, 1, 4326, 2054, 0, 1, 9102, 4099, 0, 1, 9001];
+  const keys = degrees ? IN_DEGREES : IN_METRES;
   const data = 8;
   const scale = data + heights.length * 4;
   const tie = scale + 24;
