@@ -1,5 +1,4 @@
 /** A sculpted mesh becomes a pack: baked, proved by its own triangles, and sculpted further in a pinned volume. */
-import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
@@ -11,6 +10,7 @@ import { countSource, run, type CountedSource } from '@/core/run';
 import { sourceReading, type Recipe } from '@/core/recipe';
 import { recipeWith } from '../helpers/rasters';
 import { groundMesh, joined, objOf, plyOf, type TestMesh } from '../helpers/write-mesh';
+import { callIn } from '../helpers/cli';
 
 jest.setTimeout(60_000);
 
@@ -152,14 +152,7 @@ test('sculpted further in a pinned volume: ground that was not touched keeps its
 
 describe('from the command line', () => {
   let folder: string;
-  const call = (...args: string[]) => {
-    const { status, stdout } = spawnSync(process.execPath, [path.resolve('dist/cli.mjs'), ...args, '--json'], {
-      cwd: folder,
-      env: { ...process.env, INIT_CWD: folder },
-      encoding: 'utf8',
-    });
-    return { code: status ?? -1, json: JSON.parse(stdout) as Record<string, unknown> };
-  };
+  const call = (...args: string[]) => callIn(folder, ...args);
   beforeAll(() => {
     folder = mkdtempSync(path.join(os.tmpdir(), 'level-grid-mesh-'));
     writeFileSync(path.join(folder, 'arch.obj'), objOf(wendArch(), 'y'));

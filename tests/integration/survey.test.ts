@@ -1,5 +1,4 @@
 /** The survey desk: its record, what is read of it, and the pixels say the same, in every form it hands out. */
-import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
@@ -25,6 +24,7 @@ import {
   type DataSet,
   type HandedAs,
 } from '@/core/survey';
+import { callIn } from '../helpers/cli';
 
 jest.setTimeout(90_000);
 
@@ -185,14 +185,7 @@ test('a record of something else is left alone; a damaged one is named', async (
 
 describe('from the command line', () => {
   let folder: string;
-  const call = (...args: string[]) => {
-    const { status, stdout } = spawnSync(process.execPath, [path.resolve('dist/cli.mjs'), ...args, '--json'], {
-      cwd: folder,
-      env: { ...process.env, INIT_CWD: folder },
-      encoding: 'utf8',
-    });
-    return { code: status ?? -1, json: JSON.parse(stdout) as Record<string, unknown> };
-  };
+  const call = (...args: string[]) => callIn(folder, ...args);
   beforeAll(() => {
     folder = mkdtempSync(path.join(os.tmpdir(), 'level-grid-survey-'));
   });

@@ -9,15 +9,14 @@ export function Seams() {
   const blend = useCurrentRecipe()?.source.blend;
   if (blend === undefined) return null;
   return (
-    <Group title="Seams">
+    <Group title="Seams, blended">
       <NumberField
-        label="Blended over"
-        unit="samples"
+        label="Samples each way"
         value={blend}
         whole
         min={1}
         max={4096}
-        hint="On either side of a seam, half of the step each; nothing beyond."
+        hint="Half of a step on either side of its seam, fading out over so many; nothing beyond."
         onCommit={(n) => void rereadBlended(n)}
       />
       <div>
