@@ -5,7 +5,7 @@ import { provePack } from './packing';
 import { replan } from './planning';
 import { onHistoryStep, useRecipe } from './recipe-store';
 import { patchSession, useSession } from './session';
-import { currentProject, storageFault } from './storage';
+import { currentProject, keepLatest, storageFault } from './storage';
 import { joinTabs } from './tabs';
 import { whenWorkersDie } from './workers';
 
@@ -46,6 +46,7 @@ export async function start(): Promise<void> {
   });
   const fault = await storageFault();
   if (fault) notKept(fault, 'looking for projects');
+  if (!useSession.getState().following) await keepLatest().catch(() => undefined);
   await refreshListing();
   const id = await currentProject().catch(() => null);
   if (id !== null && useSession.getState().projects.some((p) => p.id === id)) await openProject(id, true);

@@ -116,6 +116,54 @@ test('a file shows its header facts at once and is kept when it is whole', async
   expect(session().projects.map((p) => p.name)).toContain('far-shore');
 });
 
+describe('a page that ends before the record of what it brought in is kept', () => {
+  const notes = new Map<string, string>();
+  beforeAll(() => {
+    Object.assign(globalThis, {
+      localStorage: {
+        getItem: (key: string) => notes.get(key) ?? null,
+        setItem: (key: string, value: string) => void notes.set(key, value),
+        removeItem: (key: string) => void notes.delete(key),
+      },
+    });
+  });
+  afterAll(() => Reflect.deleteProperty(globalThis, 'localStorage'));
+
+  /** Brings a file in; its record is never written, its source and what is noted of it are. */
+  async function endedEarly(): Promise<string> {
+    store.full = 'project/';
+    await broughtIn('far-shore.png');
+    store.full = null;
+    const id = session().projectId!;
+    expect(store.values.has(`project/${id}`)).toBe(false);
+    return id;
+  }
+
+  test('finds it again', async () => {
+    const id = await endedEarly();
+    await storage.keepLatest();
+    expect(await storage.currentProject()).toBe(id);
+    const { project } = await storage.loadProject(id);
+    expect(project).toMatchObject({ file: 'far-shore.png', recipe: { name: 'far-shore' } });
+    expect(notes.size).toBe(0);
+  });
+
+  test('finds nothing where its source was not kept, or it was deleted since', async () => {
+    const id = await endedEarly();
+    const kept = [...store.values.keys()].find((k) => k.startsWith(`source/${id}/`))!;
+    const bytes = store.values.get(kept);
+    store.values.delete(kept);
+    await storage.keepLatest();
+    expect(store.values.has(`project/${id}`)).toBe(false);
+    store.values.set(kept, bytes);
+    expect(notes.size).toBe(1);
+    await storage.deleteProject(id);
+    await storage.keepLatest();
+    expect(store.values.has(`project/${id}`)).toBe(false);
+    expect(notes.size).toBe(0);
+  });
+});
+
 test.each([
   ['turns out to be damaged', bad(), 'corrupt'],
   ['is cancelled', cancelled(), undefined],

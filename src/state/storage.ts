@@ -152,15 +152,37 @@ function dropLatest(value: StoredProject): void {
   }
 }
 
-/** What was noted of a project after its record was last kept, if it is for the same source. */
-function latestOf(id: string, source: KeptSource): z.infer<typeof project> | null {
+/** What was noted last, if it can be read. */
+function notedLatest(): (z.infer<typeof project> & { readonly recipe: Recipe }) | null {
   try {
     const found = project.safeParse(JSON.parse(localStorage.getItem(LATEST) ?? 'null'));
-    if (!found.success || found.data.id !== id || found.data.source?.key !== source.key) return null;
-    return { ...found.data, recipe: recipeOf(found.data) };
+    return found.success ? { ...found.data, recipe: recipeOf(found.data) } : null;
   } catch {
     return null;
   }
+}
+
+/** What was noted of a project after its record was last kept, if it is for the same source. */
+function latestOf(id: string, source: KeptSource): z.infer<typeof project> | null {
+  const noted = notedLatest();
+  return noted?.id === id && noted.source?.key === source.key ? noted : null;
+}
+
+/**
+ * Keeps what was noted last, where the page ended before its record was: a project that has just been brought in has
+ * none yet. Only what is noted after its source's bytes are kept can be; of anything else the state before stays.
+ */
+export async function keepLatest(): Promise<void> {
+  const noted = notedLatest();
+  if (!noted?.source || !((await store.getItem(noted.source.key)) instanceof Blob)) return;
+  const { name: _, source, ...rest } = noted;
+  await saveProject({ ...rest, source });
+  localStorage.removeItem(LATEST);
+}
+
+/** A project that is forgotten is not brought back by what was noted of it. */
+function forgetLatest(id: string): void {
+  if (notedLatest()?.id === id) localStorage.removeItem(LATEST);
 }
 
 /** Removes the sources of a project, but for one. */
@@ -289,6 +311,7 @@ export async function loadHandle(id: string): Promise<FileSystemFileHandle | nul
 
 /** Forgets a project. Its record goes first: without it nothing else is found again. */
 export async function deleteProject(id: string): Promise<void> {
+  forgetLatest(id);
   await store.removeItem(`project/${id}`);
   await letGo(id, null);
   await store.removeItem(`overview/${id}`);

@@ -319,6 +319,7 @@ test('tiles dropped together are asked about, put together the right way up, and
   // the files have been read again to their end, and nothing is doubtful any more
   await expect(app.getByLabel('What the file holds')).toContainText(/Different codes\s*\d/);
   await expect(check).toHaveCount(0);
+  await ready(app);
   await app.reload();
   await ready(app);
   await expect(app.getByLabel('What the file holds')).toContainText('16 files');

@@ -240,3 +240,20 @@ test('a project that has lost its source asks for the file by name, size and che
   await ready(app);
   await expect(app.getByRole('button', { name: 'Project: kettle-tarn-8-bit' })).toBeVisible();
 });
+
+test('a page that ends before the record of what was brought in is written finds it again', async ({ app }) => {
+  await app.evaluate(() => {
+    const put = IDBObjectStore.prototype.put;
+    IDBObjectStore.prototype.put = function (value: unknown, key?: IDBValidKey) {
+      // asked for and never answered, as when the page goes away
+      if (typeof key === 'string' && key.startsWith('project/')) return this.get('nothing');
+      return put.call(this, value, key);
+    };
+  });
+  await app.getByLabel('Heightmap to bring in').setInputFiles(path.resolve('public/demo/kettle-tarn-8-bit.png'));
+  await expect(app.getByRole('button', { name: 'Project: kettle-tarn-8-bit' })).toBeVisible();
+  await expect.poll(() => app.evaluate(() => localStorage.getItem('level-grid/latest'))).toContain('8-bit');
+  await app.reload();
+  await ready(app);
+  await expect(app.getByRole('button', { name: 'Project: kettle-tarn-8-bit' })).toBeVisible();
+});
