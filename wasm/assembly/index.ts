@@ -2,7 +2,7 @@ export { unfilter16, swap16, filter16 } from './png';
 export { interleave16, interleave32, rowPass, columnPass, quantise, statistics16, ground } from './raster';
 export { foldFloats, addPatterns, floatsAbove } from './floats';
 export { halve16 } from './overview';
-export { squaresRow } from './squares';
+export { squaresRow, squaresScratch } from './squares';
 export { crcTables, crc32, adler32 } from './checksums';
 export { tintedRelief } from './relief';
 export { inflateState, inflateStart, inflateRun } from './inflate';

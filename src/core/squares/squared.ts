@@ -2,15 +2,17 @@ import { checkpoint, LevelGridError, type JobContext } from '../base';
 import { bandRows, type OpenRaster, type RasterInfo, type StoredBand } from '../raster';
 import { SquaresKernel } from '../wasm';
 import { gridOf, type Squares, type SquareGrid } from './grid';
-import { squaresRow, type Ring } from './sample';
+import { squaresRow, type Lines, type Ring } from './sample';
 import { projector, zoneName } from './zone';
 
 /**
- * From one exactly projected place to the next there are so many metres at most, and so many squares; between them the
- * way back to degrees is a straight line, which is right to a few millimetres.
+ * From one exactly projected place to the next there are so many metres and squares at most, but four squares always, as
+ * many as are made at once; between them the way back to degrees is a straight line, which is right to a few millimetres,
+ * or, of coarse rasters, to a ten-thousandth of a sample.
  */
-const CELL_METRES = 320;
+const CELL_METRES = 360;
 const CELL_SQUARES = 16;
+const AT_ONCE = 4;
 
 /**
  * A raster in degrees as square metres: streamed, each sample from the 4 × 4 around its place (cubic convolution after
@@ -41,16 +43,14 @@ export function squared<T extends OpenRaster>(raster: T, squares: Squares, plain
   return { ...raster, info, bands: (job) => bandsOf(raster, grid, squares, plain, job) };
 }
 
-/** Places in the raster, in samples, for every square of a band. */
-class Places {
+/** Lines of places in the raster, in samples. */
+class PlaceLines implements Lines {
   private readonly g;
   private readonly inverse;
-  /** Squares along the side of a cell. */
-  private readonly side: number;
-  private readonly cells: number;
-  private above: Float64Array;
-  private below: Float64Array;
-  /** The line of cells that is held; none at first. */
+  readonly side: number;
+  above: Float64Array;
+  below: Float64Array;
+  /** The first of the two lines that are held; none at first. */
   private line = -2;
 
   constructor(
@@ -60,17 +60,17 @@ class Places {
   ) {
     this.g = info.georeference!;
     this.inverse = projector(squares).inverse;
-    this.side = Math.max(1, Math.min(CELL_SQUARES, Math.floor(CELL_METRES / squares.spacing)));
-    this.cells = Math.ceil((grid.width - 1) / this.side) + 1;
-    this.above = new Float64Array(2 * this.cells);
-    this.below = new Float64Array(2 * this.cells);
+    const squaresOf = Math.floor(CELL_METRES / squares.spacing / AT_ONCE) * AT_ONCE;
+    this.side = Math.max(AT_ONCE, Math.min(CELL_SQUARES, squaresOf));
+    const places = Math.floor((grid.width - 1) / this.side) + 2;
+    this.above = new Float64Array(2 * places);
+    this.below = new Float64Array(2 * places);
   }
 
-  /** Columns and rows, one after the other, of the cells' corners along line `line`. */
   private exact(line: number): Float64Array {
     const { g, squares, grid, side } = this;
-    const out = new Float64Array(2 * this.cells);
-    for (let c = 0; c < this.cells; c++) {
+    const out = new Float64Array(this.above.length);
+    for (let c = 0; 2 * c < out.length; c++) {
       const [longitude, latitude] = this.inverse(
         grid.east + c * side * squares.spacing,
         grid.north - line * side * squares.spacing,
@@ -81,31 +81,30 @@ class Places {
     return out;
   }
 
-  /** Columns and rows in the raster of row `y` of the squares. */
-  row(y: number, columns: Float64Array, rows: Float64Array): void {
-    const { side } = this;
-    const line = Math.floor(y / side);
-    if (line !== this.line) {
-      this.above = line === this.line + 1 ? this.below : this.exact(line);
-      this.below = this.exact(line + 1);
-      this.line = line;
-    }
-    const down = (y - line * side) / side;
-    const { above, below } = this;
-    for (let c = 0; c + 1 < this.cells || c === 0; c++) {
-      const i = 2 * c;
-      const k = Math.min(c + 1, this.cells - 1) * 2;
-      const x0 = above[i]! + (below[i]! - above[i]!) * down;
-      const x1 = above[k]! + (below[k]! - above[k]!) * down;
-      const y0 = above[i + 1]! + (below[i + 1]! - above[i + 1]!) * down;
-      const y1 = above[k + 1]! + (below[k + 1]! - above[k + 1]!) * down;
-      const end = Math.min(columns.length, (c + 1) * side + (c + 2 >= this.cells ? 1 : 0));
-      for (let x = c * side; x < end; x++) {
-        const t = (x - c * side) / side;
-        columns[x] = x0 + (x1 - x0) * t;
-        rows[x] = y0 + (y1 - y0) * t;
+  /** Goes on to the lines around row `y` of the squares; true where they are others than before. */
+  moveTo(y: number): boolean {
+    const line = Math.floor(y / this.side);
+    if (line === this.line) return false;
+    this.above = line === this.line + 1 ? this.below : this.exact(line);
+    this.below = this.exact(line + 1);
+    this.line = line;
+    return true;
+  }
+
+  /** How far row `y` lies from the line above to the one below. */
+  down(y: number): number {
+    return (y - this.line * this.side) / this.side;
+  }
+
+  /** The northernmost and the southernmost row of the raster along both lines. */
+  bounds(): readonly [north: number, south: number] {
+    let [north, south] = [Infinity, -Infinity];
+    for (const line of [this.above, this.below])
+      for (let i = 1; i < line.length; i += 2) {
+        north = Math.min(north, line[i]!);
+        south = Math.max(south, line[i]!);
       }
-    }
+    return [north, south];
   }
 }
 
@@ -117,9 +116,6 @@ class Window {
   private readonly bands: AsyncGenerator<StoredBand>;
   private readonly kernel: SquaresKernel | null;
   private ring: Ring;
-  /** Places of one row of squares in the raster; written before `fill`. */
-  columns: Float64Array;
-  rows: Float64Array;
   private first = 0;
   private band: StoredBand | null = null;
   private next = 0;
@@ -129,24 +125,30 @@ class Window {
     private readonly width: number,
     private readonly height: number,
     count: number,
+    numbers: number,
     plain: boolean,
     job?: JobContext,
   ) {
     this.bands = raster.bands(job?.signal ? { signal: job.signal } : undefined);
     // the kernel takes 4 × 4 samples for granted
-    this.kernel = plain || width < 4 || height < 4 ? null : SquaresKernel.create(width, count, FIRST_ROWS);
+    this.kernel = plain || width < 4 || height < 4 ? null : SquaresKernel.create(width, count, numbers, FIRST_ROWS);
     this.ring = {
-      data: this.kernel?.ring() ?? new Float64Array(FIRST_ROWS * width),
+      data: this.kernel?.ring() ?? new Float32Array(FIRST_ROWS * width),
       capacity: FIRST_ROWS,
       width,
       height,
     };
-    this.columns = this.kernel?.columns() ?? new Float64Array(count);
-    this.rows = this.kernel?.rows() ?? new Float64Array(count);
   }
 
-  /** Holds rows `from` to `to`. */
-  async move(from: number, to: number): Promise<void> {
+  /** Holds all rows that squares between these lines need. */
+  async show({ above, below }: Lines, [north, south]: readonly [number, number]): Promise<void> {
+    const within = (y: number): number => Math.max(0, Math.min(this.height - 1, y));
+    // the 4 × 4 around, and a row more for what rounding makes of whole numbers
+    await this.hold(within(Math.floor(north) - 2), within(Math.floor(south) + 3));
+    this.kernel?.lines(above, below);
+  }
+
+  private async hold(from: number, to: number): Promise<void> {
     if (to - from + 1 > this.ring.capacity) this.grow(to - from + 1);
     this.first = Math.max(this.first, from);
     const { width } = this;
@@ -163,7 +165,7 @@ class Window {
       }
       if (this.next < from) continue;
       const at = (this.next - this.band.y) * width;
-      const row = this.band.data.subarray(at, at + width) as Float64Array;
+      const row = this.band.data.subarray(at, at + width) as Float32Array;
       this.ring.data.set(row, (this.next & (this.ring.capacity - 1)) * width);
     }
   }
@@ -175,23 +177,17 @@ class Window {
     const before = ring.data.slice();
     while (capacity < needed) capacity *= 2;
     kernel?.grow(capacity);
-    this.ring = { ...ring, data: kernel?.ring() ?? new Float64Array(capacity * width), capacity };
+    this.ring = { ...ring, data: kernel?.ring() ?? new Float32Array(capacity * width), capacity };
     for (let y = Math.max(first, next - ring.capacity); y < next; y++) {
       const from = (y & (ring.capacity - 1)) * width;
       this.ring.data.set(before.subarray(from, from + width), (y & (capacity - 1)) * width);
     }
-    const { columns, rows } = this;
-    const [c, r] = [columns.slice(), rows.slice()];
-    this.columns = kernel?.columns() ?? columns;
-    this.rows = kernel?.rows() ?? rows;
-    this.columns.set(c);
-    this.rows.set(r);
   }
 
-  /** One row of squares at the places that stand in `columns` and `rows`. */
-  fill(out: Float32Array): void {
-    if (this.kernel) this.kernel.run(this.height, out);
-    else squaresRow(out, this.columns, this.rows, this.ring);
+  /** One row of squares, `down` of the way between these lines. */
+  fill(out: Float32Array, lines: Lines, down: number): void {
+    if (this.kernel) this.kernel.run(down, lines.side, this.height, out);
+    else squaresRow(out, lines, down, this.ring);
   }
 
   async end(): Promise<void> {
@@ -207,8 +203,8 @@ async function* bandsOf(
   job?: JobContext,
 ): AsyncGenerator<StoredBand> {
   const { width, height } = raster.info;
-  const places = new Places(raster.info, grid, squares);
-  const window = new Window(raster, width, height, grid.width, plain, job);
+  const lines = new PlaceLines(raster.info, grid, squares);
+  const window = new Window(raster, width, height, grid.width, lines.above.length, plain, job);
   const perBand = bandRows(grid.width);
   try {
     for (let y0 = 0; y0 < grid.height; y0 += perBand) {
@@ -216,14 +212,9 @@ async function* bandsOf(
       const data = new Float32Array(count * grid.width);
       for (let r = 0; r < count; r++) {
         checkpoint(job);
-        places.row(y0 + r, window.columns, window.rows);
-        const { rows } = window;
-        // the line through a raster is nearly straight: its ends and its middle bound it, and two rows more
-        const ends = [rows[0]!, rows[grid.width >> 1]!, rows[grid.width - 1]!];
-        const top = Math.floor(Math.min(...ends)) - 3;
-        const bottom = Math.floor(Math.max(...ends)) + 4;
-        await window.move(Math.max(0, Math.min(height - 1, top)), Math.max(0, Math.min(height - 1, bottom)));
-        window.fill(data.subarray(r * grid.width, (r + 1) * grid.width));
+        const y = y0 + r;
+        if (lines.moveTo(y)) await window.show(lines, lines.bounds());
+        window.fill(data.subarray(r * grid.width, (r + 1) * grid.width), lines, lines.down(y));
       }
       yield { y: y0, rows: count, data };
     }

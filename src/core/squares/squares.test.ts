@@ -111,6 +111,17 @@ describe.each([10, 25, 60])('squares of %d m', (spacing) => {
   });
 });
 
+test('flat ground stays flat to the last bit', async () => {
+  const flat = memoryRaster(
+    info({ mayHoldVoids: true }),
+    new Float32Array(SIDE * SIDE).map((_, i) => (i === SIDE * 120 + 5 ? NaN : 1380.7)),
+  );
+  for (const plain of [false, true]) {
+    const heights = new Set(await samplesOf(squared(flat, { zone: 44, south: true, spacing: 20 }, plain)));
+    expect([...heights].filter((h) => h === h)).toEqual([Math.fround(1380.7)]);
+  }
+});
+
 test('voids stay voids and grow by no more than a sample', async () => {
   const made = squared(
     raster((x, y) => x >= 100 && x < 130 && y >= 60 && y < 90),
@@ -148,8 +159,9 @@ test('the kernel and its plain twin give the same bits: voids, empty corners, li
     ),
   );
   for (const source of [raster((x, y) => x > 100 && x < 130 && y < 90), aslant])
-    for (const whole of [undefined, true] as const) {
-      const squares = { ...proposedSquares(source.info)!, whole };
+    // 4, 8, 12 and 16 squares from one projected place to the next
+    for (const spacing of [100, 40, 29, 17] as const) {
+      const squares = { ...proposedSquares(source.info)!, spacing, ...(spacing > 30 ? { whole: true as const } : {}) };
       const [fast, plain] = [
         await samplesOf(squared(source, squares)),
         await samplesOf(squared(source, squares, true)),

@@ -48,14 +48,18 @@ interface Exports {
   floatsAbove(data: number, count: number, datum: number): void;
   addPatterns(data: number, count: number, table: number, bits: number, most: number, state: number): number;
   halve16(from: number, to: number, width: number, pairs: number): void;
+  squaresScratch(): number;
   squaresRow(
-    columns: number,
-    rows: number,
+    above: number,
+    below: number,
+    down: number,
+    side: number,
     count: number,
     ring: number,
     capacity: number,
     width: number,
     height: number,
+    scratch: number,
     out: number,
   ): void;
   crcTables(tables: number): void;
