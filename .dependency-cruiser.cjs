@@ -16,7 +16,7 @@ module.exports = {
       comment: 'Every package the core leans on is named here.',
       severity: 'error',
       from: { path: '^src/core', pathNot: '\\.test\\.ts$' },
-      to: { path: 'node_modules/', pathNot: 'node_modules/(zod|fflate|client-zip|hash-wasm|@noble/hashes|proj4)/' },
+      to: { path: 'node_modules/', pathNot: 'node_modules/(zod|fflate|client-zip|hash-wasm|@noble/hashes|proj4|proj4-list)/' },
     },
     layer('io-on-core', '^src/io', '^src/(app|features|ui|state|workers|cli)', 'Input and output serve the core.'),
     layer('workers-on-core', '^src/workers', '^src/(app|features|ui|state|cli)', 'Workers know core and io only.'),

@@ -16,6 +16,7 @@ import {
   type RawLayout,
 } from '../core/formats';
 import { groundSpacing, type Box, type RasterInfo, type RasterWarning, type SourceStatistics } from '../core/raster';
+import { withSystem } from '../core/squares';
 import { archivedSources, countSource, factsOf, heightsOfZip } from '../core/run';
 import { fromCaller, heightSource, isZip, upAxis } from './files';
 import { errorText, table, withProgress, type CommandResult } from './output';
@@ -142,7 +143,9 @@ async function inspectSource(
   try {
     const mesh = up && { up };
     const { opened, facts } = header
-      ? await openHeightFile(source, raw, mesh).then((o) => ({ opened: o, facts: factsOf(name, o, null) }))
+      ? await openHeightFile(source, raw, mesh)
+          .then(async (o) => ({ ...o, info: await withSystem(o.info) }))
+          .then((o) => ({ opened: o, facts: factsOf(name, o, null) }))
       : await withProgress(name, (job) => countSource(source, { raw, ...(mesh ? { mesh } : {}) }, job));
     const { format, width, height, channels, bitDepth, sampleType, byteOrder, noData } = opened.info;
     const stats: SourceStatistics | null = facts.stats;

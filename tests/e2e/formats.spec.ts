@@ -91,10 +91,41 @@ test('degrees are told, with the metres that they are both ways', async ({ app }
   await expect(app.getByText('The pack holds')).toBeVisible();
   await expect(app.getByText(/squares were projected and worked out a second time/)).toBeVisible();
   await go(app, 'Bring in');
-  await app.getByRole('button', { name: 'Leave it in degrees' }).click();
+  await app.getByRole('button', { name: 'Leave it as it lies' }).click();
   await expect(app.locator('[data-check=source-degrees]')).toBeVisible();
   await app.getByRole('button', { name: 'Undo' }).click();
   await expect(app.getByText('zone 32 north')).toBeVisible();
+});
+
+test('a map that stretches the ground is told, and its metres become those of the ground', async ({ app }) => {
+  // the north-west at 80.3° and −47.2°, on the usual map of the world
+  const buffer = writeTiff(
+    {
+      width: SIDE,
+      height: SIDE,
+      type: 'float',
+      bits: 32,
+      tags: [
+        [33550, 12, [20, 20, 0]],
+        [33922, 12, [0, 0, 0, 8_938_955.11, -5_974_127.77, 0]],
+        [34735, 3, [1, 1, 0, 3, 1024, 0, 1, 1, 1025, 0, 1, 2, 3072, 0, 1, 3857]],
+      ],
+    },
+    ground,
+  );
+  await app
+    .getByLabel('Heightmap to bring in')
+    .setInputFiles({ name: 'fells.tif', mimeType: 'application/octet-stream', buffer });
+  const check = app.locator('[data-check=source-degrees]');
+  await expect(check).toContainText('20 m of it are 13.61 m east–west and 13.57 m north–south');
+  await expect(app.getByText('A map that stretches the ground')).toBeVisible();
+  await check.getByRole('button', { name: 'make square metres' }).click();
+  await expect(app.getByText('zone 44 south')).toBeVisible();
+  await expect(check).toHaveCount(0);
+  await go(app, 'Proof');
+  await app.getByRole('button', { name: 'Write the files and prove them' }).click();
+  await expect(app.getByText('The pack holds')).toBeVisible();
+  await expect(app.getByText(/squares were projected and worked out a second time/)).toBeVisible();
 });
 
 test('floats of 0 to 1 are no metres: low, high and spacing are asked, and the pack is proved', async ({ app }) => {

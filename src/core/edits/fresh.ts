@@ -90,7 +90,7 @@ function spacingOf(info: RasterInfo): { spacing: number; said: boolean } {
   const known = groundSpacing(info);
   if (known && known.north > 0) {
     const square = Math.abs(known.north / known.east - 1) <= 1e-3;
-    return { spacing: known.north, said: square && !info.georeference?.degrees };
+    return { spacing: known.north, said: square && !info.georeference?.degrees && !info.georeference?.scale };
   }
   // coordinates of an unknown unit are metres more often than not
   const { dy } = info.georeference ?? {};

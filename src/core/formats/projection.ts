@@ -4,6 +4,8 @@ export interface Projection {
   readonly degrees: boolean;
   /** Metres of one unit; null for degrees, and where nothing is said. */
   readonly metres: number | null;
+  /** The well-known text itself. */
+  readonly text?: string;
 }
 
 /** Reads well-known text of a coordinate reference system, or the older lines of keys and words; null for anything else. */
@@ -15,7 +17,7 @@ export function parseProjection(text: string): Projection | null {
     // the unit of the coordinates is the last one; one before it is that of the angles
     const units = [...text.matchAll(/(?:LENGTH)?UNIT\s*\[\s*"([^"]*)"\s*,\s*([-+.\deE]+)/gi)];
     const metres = Number(units.at(-1)?.[2]);
-    return { crs, degrees: false, metres: metres > 0 && Number.isFinite(metres) ? metres : null };
+    return { crs, degrees: false, metres: metres > 0 && Number.isFinite(metres) ? metres : null, text };
   }
   const projection = /^\s*projection\s+(\S+)/im.exec(text)?.[1];
   if (projection === undefined) return null;

@@ -1,5 +1,6 @@
 import { checkpoint, LevelGridError, type JobContext } from '../base';
 import { agreement, lineThrough, MOST_OVERLAP, readEdges, type Edges, type Line } from './edges';
+import type { Georeference } from '../raster';
 import { examined } from './seams';
 import { numbersIn, type NumberedNames } from './names';
 import type { Arrangement, Part, PlacedPart } from './types';
@@ -34,7 +35,7 @@ export async function arrange(parts: readonly Part[], job?: JobContext): Promise
     job?.report?.(i + 1, parts.length);
   }
   if (!placed) return byNames(parts, edges, numbers!);
-  const places = parts.map((p) => p.raster.info.georeference!);
+  const places = placesOf(parts);
   return {
     ...examined(placed, edges, 'ground', null),
     georeference: { ...places[0]!, x: Math.min(...places.map((g) => g.x)), y: Math.max(...places.map((g) => g.y)) },
@@ -87,9 +88,16 @@ function alike(parts: readonly Part[]): void {
   }
 }
 
+/** Coordinates of rasters that all have them; longitudes go on across 180°, whichever side of it the first lies on. */
+function placesOf(parts: readonly Part[]): Georeference[] {
+  const places = parts.map((p) => p.raster.info.georeference!);
+  const { x } = places[0]!;
+  return places.map((g) => (g.degrees ? { ...g, x: g.x - 360 * Math.round((g.x - x) / 360) } : g));
+}
+
 /** By their coordinates. */
 function placesOnGround(parts: readonly Part[]): PlacedPart[] {
-  const places = parts.map((p) => p.raster.info.georeference!);
+  const places = placesOf(parts);
   const [first] = places;
   for (const [i, g] of places.entries()) {
     const near = (a: number, b: number): boolean => Math.abs(a - b) <= ALIKE * Math.abs(b);

@@ -22,7 +22,10 @@ export function holdersOf(
 ): { readonly name: string; readonly column: number; readonly row: number }[] {
   return rasters.flatMap(({ name, width, height, georeference: g }) => {
     if (!g) return [];
-    const [x, y] = [(east - g.x) / g.dx, (g.y - north) / g.dy];
+    // a raster across 180° goes on counting
+    const middle = g.x + (g.dx * (width - 1)) / 2;
+    const along = g.degrees ? east - 360 * Math.round((east - middle) / 360) : east;
+    const [x, y] = [(along - g.x) / g.dx, (g.y - north) / g.dy];
     const inside = x >= -ON_BORDER && y >= -ON_BORDER && x <= width - 1 + ON_BORDER && y <= height - 1 + ON_BORDER;
     return inside ? [{ name, column: Math.round(x), row: Math.round(y) }] : [];
   });

@@ -23,17 +23,20 @@ export function sourceFilesCheck({ source }: Recipe, sums: ReadonlyMap<string, s
 /** Squares may differ by this share of what neighbours differ by: places between those that are projected exactly. */
 const OF_NEIGHBOURS = 1e-3;
 
-/** Square metres against the degrees that they were made of. */
-export function squaresCheck({ places, largest, usual }: SquareProof): ProofCheck {
-  const fine = places > 0 && largest <= OF_NEIGHBOURS * usual + 1e-3;
+/** Squares are floats of 32 bits, made of floats: as much of a height is lost to that. */
+const FLOAT = 2 ** -22;
+
+/** Square metres against the coordinates that they were made of. */
+export function squaresCheck({ places, largest, usual, highest }: SquareProof): ProofCheck {
+  const fine = places > 0 && largest <= OF_NEIGHBOURS * usual + FLOAT * highest + 1e-3;
   return {
     id: 'squares',
     state: fine ? 'holds' : 'fault',
     message: fine
-      ? `${places} squares were projected and worked out a second time from the degrees: the largest difference is ${largest.toPrecision(2)} of the file’s units.`
+      ? `${places} squares were projected and worked out a second time from the file’s coordinates: the largest difference is ${largest.toPrecision(2)} of the file’s units.`
       : places === 0
-        ? 'No square could be compared with the degrees that it was made of.'
-        : `Squares are not what the degrees give: the largest difference is ${largest.toPrecision(3)} of the file’s units, where neighbours differ by ${usual.toPrecision(3)} at most.`,
+        ? 'No square could be compared with the samples that it was made of.'
+        : `Squares are not what the file’s samples give: the largest difference is ${largest.toPrecision(3)} of the file’s units, where neighbours differ by ${usual.toPrecision(3)} at most.`,
   };
 }
 

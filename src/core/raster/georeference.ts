@@ -28,6 +28,7 @@ export function groundSpacing(
     const per = metresPerDegree(middle);
     return { east: g.dx * per.east, north: g.dy * per.north };
   }
+  if (g.scale) return { east: g.dx * g.scale.east, north: g.dy * g.scale.north };
   return g.metres === null ? null : { east: g.dx * g.metres, north: g.dy * g.metres };
 }
 
@@ -45,6 +46,13 @@ export function georeferenceWarnings(info: RasterInfo): RasterWarning[] {
       {
         code: 'degrees',
         message: `The samples lie ${formatShort(g.dx * 3600, 3)} arc-seconds apart, which in the middle (${formatNumber(middleLatitude(g, height), 2)}°) is ${words}. They are read as squares: everything looks ${formatShort(stretch, 2)} times too wide. Make square metres of them.`,
+      },
+    ];
+  if (g.scale)
+    return [
+      {
+        code: 'degrees',
+        message: `The map that the coordinates belong to${g.crs === null ? '' : ` (${g.crs})`} stretches the ground: ${formatShort(g.dx * (g.metres ?? 1), 2)} m of it are ${words} in the middle, and other lengths elsewhere. Make square metres of them.`,
       },
     ];
   if (Math.abs(stretch - 1) <= SQUARE_WITHIN) return [];

@@ -159,6 +159,14 @@ export interface Georeference {
   readonly degrees: boolean;
   /** Name of the coordinate reference system as the file gives it; null where it gives none. */
   readonly crs: string | null;
+  /** That a unit is a metre is taken for granted: the file does not say it. */
+  readonly assumed?: true | undefined;
+  /** Well-known text of the system, where a file has it. */
+  readonly text?: string | undefined;
+  /** How the system is worked out (a line of proj), where its units are not true metres of ground. */
+  readonly system?: string | undefined;
+  /** Metres of ground that a unit is in the middle of the raster, where that is so. */
+  readonly scale?: { readonly east: number; readonly north: number } | undefined;
 }
 
 /**

@@ -22,7 +22,7 @@ import {
   type StoredBand,
 } from '../raster';
 import { arrange, mosaic, mosaicWarnings, type Arrangement, type Part } from '../mosaic';
-import { proposedSquares, squared } from '../squares';
+import { proposedSquares, squared, withSystem } from '../squares';
 import { recordBeside, recorded } from '../survey';
 import type { SourceFacts } from '../plan';
 import type { SourceReading } from '../recipe';
@@ -58,10 +58,11 @@ export type ReadRaster = OpenedFile & {
 export async function openReading(source: ByteSource, reading: SourceReading, job?: JobContext): Promise<ReadRaster> {
   const parts = await partsOf(source);
   const heights = parts.filter((p) => !isCompanion(p.name));
-  const stored =
+  const asIs =
     heights.length > 1 || reading.files
       ? await openMosaic(heights, reading, job)
       : await openOne(heights[0] ?? source, reading);
+  const stored = { ...asIs, info: await withSystem(asIs.info) };
   const listed: ReadRaster =
     parts.length > 1 ? { ...stored, files: parts.map(({ name, size }) => ({ name, size })) } : stored;
   const { curve, squares } = reading;

@@ -1,6 +1,7 @@
 import { LevelGridError } from '../base';
-import { groundSpacing, type Georeference, type RasterInfo } from '../raster';
-import { projector, zoneOf, type Projector, type Zone } from './zone';
+import { groundSpacing, metresPerDegree, type Georeference, type RasterInfo } from '../raster';
+import { fromCoordinates, middleOf } from './system';
+import { zoneOf, type Way, type Zone } from './zone';
 
 /** How a raster in degrees becomes square metres. */
 export interface Squares extends Zone {
@@ -19,25 +20,32 @@ export interface SquareGrid {
   readonly north: number;
 }
 
-type Degrees = Pick<RasterInfo, 'width' | 'height' | 'georeference'>;
+type Placed = Pick<RasterInfo, 'width' | 'height' | 'georeference'>;
 
 /** Places along each side of a raster by which its outline is known. */
 const ALONG_SIDE = 256;
 
-/** What is proposed for a raster in degrees: its zone, and squares as fine as its samples are where they are finest. */
+/** Zones reach so far north and south. */
+const MOST_LATITUDE = 84;
+
+/** Coordinates that are no true metres: degrees, and those that a projection stretches. */
+const bent = (g: Georeference): boolean => g.degrees || g.system !== undefined;
+
+/** What is proposed for a raster whose coordinates are no true metres: its zone, and squares as fine as its samples are where they are finest. */
 export function proposedSquares(info: RasterInfo): Squares | null {
   const { georeference: g } = info;
   const ground = groundSpacing(info);
-  if (!g?.degrees || !ground || info.width < 2 || info.height < 2) return null;
-  const longitude = g.x + (g.dx * (info.width - 1)) / 2;
-  const latitude = g.y - (g.dy * (info.height - 1)) / 2;
+  if (!g || !bent(g) || !ground || info.width < 2 || info.height < 2) return null;
+  const [longitude, latitude] = middleOf(info) ?? [NaN, NaN];
+  // beyond the polar circles of the zones nothing is right
+  if (!(Math.abs(latitude) <= MOST_LATITUDE)) return null;
   // centimetres: nobody types more
   const spacing = Math.round(Math.min(ground.east, ground.north) * 100) / 100;
   return spacing > 0 ? { ...zoneOf(longitude, latitude), spacing } : null;
 }
 
 /** The raster's outline in metres, side by side. */
-function outline(g: Georeference, { width, height }: Degrees, to: Projector) {
+function outline(g: Georeference, { width, height }: Placed, to: Way) {
   const east = g.x + g.dx * (width - 1);
   const south = g.y - g.dy * (height - 1);
   const side = (lon0: number, lat0: number, lon1: number, lat1: number) =>
@@ -56,16 +64,32 @@ function outline(g: Georeference, { width, height }: Degrees, to: Projector) {
 /** Widest raster in degrees that one zone takes without bending it out of shape. */
 const MOST_DEGREES = 12;
 
+/** Degrees that a raster spans, about: east–west and north–south. */
+function degreesOf(g: Georeference, { width, height }: Placed): readonly [number, number] {
+  if (g.degrees) return [g.dx * (width - 1), g.dy * (height - 1)];
+  const ground = groundSpacing({ height, georeference: g });
+  const middle = middleOf({ georeference: g, width, height });
+  if (!ground || !middle) return [NaN, NaN];
+  const per = metresPerDegree(middle[1]);
+  return [(ground.east * (width - 1)) / per.east, (ground.north * (height - 1)) / per.north];
+}
+
 /** Where the squares lie. Throws `mosaic` where the raster spans more than a zone can take, or nothing is left. */
-export function gridOf(info: Degrees, squares: Squares): SquareGrid {
-  const { georeference: g, width, height } = info;
-  if (!g?.degrees) throw unsuited('a raster whose coordinates are not in degrees', 'degrees');
-  if (g.dx * (width - 1) > MOST_DEGREES || g.dy * (height - 1) > 2 * MOST_DEGREES)
+export function gridOf(info: Placed, squares: Squares): SquareGrid {
+  const { georeference: g, width } = info;
+  if (!g || !bent(g))
     throw unsuited(
-      `${(g.dx * (width - 1)).toFixed(1)} × ${(g.dy * (height - 1)).toFixed(1)} degrees`,
+      'coordinates that are metres already, or of a system that is not known',
+      'degrees, or a map that stretches the ground',
+      'Take the squares out of the recipe: the raster is used as it lies.',
+    );
+  const [across, along] = degreesOf(g, info);
+  if (!(across <= MOST_DEGREES && along <= 2 * MOST_DEGREES))
+    throw unsuited(
+      `${across.toFixed(1)} × ${along.toFixed(1)} degrees`,
       `at most ${MOST_DEGREES} × ${2 * MOST_DEGREES}, which one zone takes`,
     );
-  const sides = outline(g, info, projector(squares));
+  const sides = outline(g, info, fromCoordinates(g, width, squares));
   const [lows, highs] = squares.whole ? [Math.min, Math.max] : [Math.max, Math.min];
   const xs = (points: readonly (readonly [number, number])[]): number[] => points.map((p) => p[0]);
   const ys = (points: readonly (readonly [number, number])[]): number[] => points.map((p) => p[1]);
@@ -74,15 +98,15 @@ export function gridOf(info: Degrees, squares: Squares): SquareGrid {
   const east = Math.floor(highs(...xs(sides.east)) / spacing) * spacing;
   const south = Math.ceil(lows(...ys(sides.south)) / spacing) * spacing;
   const north = Math.floor(highs(...ys(sides.north)) / spacing) * spacing;
-  const across = Math.round((east - west) / spacing) + 1;
-  const down = Math.round((north - south) / spacing) + 1;
-  if (across < 2 || down < 2) throw unsuited(`ground of ${across} × ${down} squares`, 'two squares each way at least');
-  return { width: across, height: down, east: west, north };
+  const columns = Math.round((east - west) / spacing) + 1;
+  const rows = Math.round((north - south) / spacing) + 1;
+  if (!(columns >= 2 && rows >= 2))
+    throw unsuited(`ground of ${columns} × ${rows} squares`, 'two squares each way at least');
+  return { width: columns, height: rows, east: west, north };
 }
 
-const unsuited = (found: string, expected: string): LevelGridError =>
-  new LevelGridError('mosaic', {
-    found,
-    expected,
-    remedy: 'Cut the raster into smaller blocks, or choose another spacing.',
-  });
+const unsuited = (
+  found: string,
+  expected: string,
+  remedy = 'Cut the raster into smaller blocks, or choose another spacing.',
+): LevelGridError => new LevelGridError('mosaic', { found, expected, remedy });

@@ -3,7 +3,8 @@ import { bandRows, type OpenRaster, type RasterInfo, type StoredBand } from '../
 import { SquaresKernel } from '../wasm';
 import { gridOf, type Squares, type SquareGrid } from './grid';
 import { squaresRow, type Lines, type Ring } from './sample';
-import { projector, zoneName } from './zone';
+import { fromCoordinates } from './system';
+import { zoneName } from './zone';
 
 /**
  * From one exactly projected place to the next there are so many metres and squares at most, but four squares always, as
@@ -15,7 +16,7 @@ const CELL_SQUARES = 16;
 const AT_ONCE = 4;
 
 /**
- * A raster in degrees as square metres: streamed, each sample from the 4 × 4 around its place (cubic convolution after
+ * A raster in degrees, or in coordinates that stretch the ground, as square metres: streamed, each sample from the 4 × 4 around its place (cubic convolution after
  * R. Keys, 1981), where these hold heights, else from the 2 × 2. What lies outside, or mostly in voids, is void. `plain`:
  * without kernels.
  */
@@ -59,7 +60,7 @@ class PlaceLines implements Lines {
     private readonly squares: Squares,
   ) {
     this.g = info.georeference!;
-    this.inverse = projector(squares).inverse;
+    this.inverse = fromCoordinates(this.g, info.width, squares).inverse;
     const squaresOf = Math.floor(CELL_METRES / squares.spacing / AT_ONCE) * AT_ONCE;
     this.side = Math.max(AT_ONCE, Math.min(CELL_SQUARES, squaresOf));
     const places = Math.floor((grid.width - 1) / this.side) + 2;

@@ -136,7 +136,7 @@ test('voids stay voids and grow by no more than a sample', async () => {
 
 test.each([
   [{ dx: 0.1, dy: 0.1 }, '24.0 × 24.0 degrees'],
-  [{ degrees: false }, 'not in degrees'],
+  [{ degrees: false }, 'metres already'],
 ])('a raster that one zone can’t take is refused: %j', async (parts, found) => {
   const error = await faultOf(() =>
     gridOf(info({ georeference: { ...place, ...parts } }), { zone: 44, south: true, spacing: 20 }),

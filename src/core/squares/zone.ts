@@ -17,17 +17,25 @@ export function zoneOf(longitude: number, latitude: number): Zone {
 /** Name of the coordinate reference system of a zone. */
 export const zoneName = ({ zone, south }: Zone): string => `EPSG:${(south ? 32700 : 32600) + zone}`;
 
-/** Degrees to metres east and north, and back. */
-export interface Projector {
-  readonly forward: (longitude: number, latitude: number) => readonly [east: number, north: number];
-  readonly inverse: (east: number, north: number) => readonly [longitude: number, latitude: number];
+/** Places from one kind of coordinates to another, and back; each a pair of east and north, or longitude and latitude. */
+export interface Way {
+  readonly forward: (a: number, b: number) => readonly [number, number];
+  readonly inverse: (a: number, b: number) => readonly [number, number];
 }
 
-export function projector({ zone, south }: Zone): Projector {
-  const converter = proj4('EPSG:4326', `+proj=utm +zone=${zone}${south ? ' +south' : ''} +datum=WGS84 +units=m`);
+/** The definition of a zone, as a line of proj. */
+export const zoneDefinition = ({ zone, south }: Zone): string =>
+  `+proj=utm +zone=${zone}${south ? ' +south' : ''} +datum=WGS84 +units=m`;
+
+/** Degrees to the coordinates of a system, and back. Throws where the definition can't be read. */
+export function fromDegrees(definition: string): Way {
+  const converter = proj4('EPSG:4326', definition);
   const pair = (of: readonly number[]): readonly [number, number] => [of[0] ?? NaN, of[1] ?? NaN];
   return {
     forward: (longitude, latitude) => pair(converter.forward([longitude, latitude])),
-    inverse: (east, north) => pair(converter.inverse([east, north])),
+    inverse: (x, y) => pair(converter.inverse([x, y])),
   };
 }
+
+/** Degrees to the metres of a zone, and back. */
+export const projector = (zone: Zone): Way => fromDegrees(zoneDefinition(zone));

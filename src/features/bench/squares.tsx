@@ -7,7 +7,7 @@ import { Button, CheckBox, NumberField } from '@/ui';
 import { useCurrentRecipe } from '../hooks';
 import { Group, Hint } from './parts';
 
-/** A raster whose samples lie in degrees becomes square metres. */
+/** A raster in degrees, or of a map that stretches the ground, becomes square metres. */
 export function SquareMetres() {
   const squares = useCurrentRecipe()?.source.squares;
   const info = useSession((s) => s.facts?.info);
@@ -17,10 +17,10 @@ export function SquareMetres() {
   const ground = groundSpacing(info);
   if (!proposed || !ground) return null;
   return (
-    <Group title="Degrees">
+    <Group title={info.georeference?.degrees ? 'Degrees' : 'A map that stretches the ground'}>
       <Hint>
-        Samples lie {formatShort(ground.east, 2)} m apart east–west and {formatShort(ground.north, 2)} m north–south. A
-        target takes squares.
+        On the ground samples lie {formatShort(ground.east, 2)} m apart east–west and {formatShort(ground.north, 2)} m
+        north–south. A target takes squares.
       </Hint>
       <div>
         <Button kind="solid" onClick={() => void rereadSquared(proposed)}>
@@ -54,7 +54,7 @@ function AreSquares({ squares, info }: { squares: Squares; info: RasterInfo }) {
       </div>
       <div>
         <Button kind="link" onClick={() => void rereadSquared(null)}>
-          Leave it in degrees
+          Leave it as it lies
         </Button>
       </div>
     </Group>

@@ -2,7 +2,9 @@ import { checkpoint, LevelGridError, type ByteSource } from '../../base';
 import { bandRows, type OpenRaster, type RasterInfo } from '../../raster';
 import { checkSize } from '../blocks';
 import { SequentialReader } from '../bytes';
+import { companionText } from '../companions';
 import type { HeightFormat } from '../format';
+import { parseProjection } from '../projection';
 
 const START = /^\s*(ncols|nrows|xllcorner|xllcenter|yllcorner|yllcenter|cellsize|nodata_value)\s/i;
 
@@ -66,6 +68,7 @@ async function openAsc(source: ByteSource): Promise<OpenRaster> {
       expected: `at least ${width * height * 2 - 1} bytes for that size`,
       remedy: 'The file is cut short: copy or export it again.',
     });
+  const projection = parseProjection((await companionText(source, 'prj')) ?? '');
   const cell = values.get('cellsize');
   const [dx = cell, dy = cell] = [values.get('dx'), values.get('dy')];
   const noData = values.get('nodata_value') ?? USUAL_NO_DATA;
@@ -94,8 +97,14 @@ async function openAsc(source: ByteSource): Promise<OpenRaster> {
             y: (y ?? 0) + (height - 1 + half) * dy,
             dx,
             dy,
-            ...unitOf(x ?? 0, y ?? 0, dx, dy),
-            crs: null,
+            ...(projection
+              ? {
+                  metres: projection.metres,
+                  degrees: projection.degrees,
+                  ...(projection.text === undefined ? {} : { text: projection.text }),
+                }
+              : unitOf(x ?? 0, y ?? 0, dx, dy)),
+            crs: projection?.crs ?? null,
           },
         }
       : {}),

@@ -55,7 +55,11 @@ async function openGrid(source: ByteSource): Promise<OpenRaster> {
           georeference: {
             ...place,
             ...(projection
-              ? { metres: projection.metres, degrees: projection.degrees }
+              ? {
+                  metres: projection.metres,
+                  degrees: projection.degrees,
+                  ...(projection.text === undefined ? {} : { text: projection.text }),
+                }
               : { metres: null, degrees: looksLikeDegrees(place) }),
             crs: projection?.crs ?? null,
           },

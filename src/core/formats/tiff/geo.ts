@@ -48,7 +48,16 @@ export async function readGeo(directory: Directory): Promise<GeoFacts> {
   return {
     ...said,
     turned,
-    georeference: { x: x + half * dx, y: y - half * dy, dx, dy, metres, degrees, crs: crsOf(keys, degrees) },
+    georeference: {
+      x: x + half * dx,
+      y: y - half * dy,
+      dx,
+      dy,
+      metres,
+      degrees,
+      crs: crsOf(keys, degrees),
+      ...(metres === 1 && typeof linear !== 'number' ? { assumed: true } : {}),
+    },
   };
 }
 

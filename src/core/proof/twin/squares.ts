@@ -1,3 +1,4 @@
+import proj4 from 'proj4';
 import type { JobContext } from '../../base';
 import type { OpenedFile } from '../../formats';
 import type { Recipe } from '../../recipe';
@@ -18,6 +19,8 @@ export interface SquareProof {
   /** Largest difference, and the largest step between neighbours there, in stored units. */
   readonly largest: number;
   readonly usual: number;
+  /** The height furthest from nought there. */
+  readonly highest: number;
 }
 
 const A = 6378137;
@@ -68,7 +71,35 @@ function weight(t: number): number {
   return s < 2 ? -0.5 * s ** 3 + 2.5 * s ** 2 - 4 * s + 2 : 0;
 }
 
-/** Compares squares with the raster in degrees that they were made of, where all samples around hold heights. */
+/** The sphere of the usual map of the world, and its code. */
+const WORLD_MAP = 'EPSG:3857';
+
+/**
+ * From degrees to the coordinates of a raster. The usual map of the world is written out; of other systems the way that
+ * leads to degrees is the package's, and only the rest is worked out anew.
+ */
+function coordinatesOf(
+  g: NonNullable<Rastered['info']['georeference']>,
+  width: number,
+): (longitude: number, latitude: number) => readonly [number, number] {
+  if (g.crs === WORLD_MAP)
+    return (longitude, latitude) => {
+      const phi = (latitude * Math.PI) / 180;
+      return [(A * longitude * Math.PI) / 180, A * Math.log(Math.tan(Math.PI / 4 + phi / 2))];
+    };
+  if (g.system !== undefined) {
+    const { forward } = proj4('EPSG:4326', g.system);
+    return (longitude, latitude) => {
+      const [x = NaN, y = NaN] = forward([longitude, latitude]);
+      return [x, y];
+    };
+  }
+  // longitudes go on across 180°
+  const middle = g.x + (g.dx * (width - 1)) / 2;
+  return (longitude, latitude) => [longitude - 360 * Math.round((longitude - middle) / 360), latitude];
+}
+
+/** Compares squares with the raster that they were made of, where all samples around hold heights. */
 export async function proveSquares(
   squares: Rastered,
   degrees: Rastered,
@@ -79,6 +110,7 @@ export async function proveSquares(
   const ground = degrees.info.georeference;
   if (!origin || !ground) throw new Error('squares that lie nowhere');
   const { width, height } = squares.info;
+  const toCoordinates = coordinatesOf(ground, degrees.info.width);
   const at = (i: number, n: number): number => Math.round(((n - 1) * (i + 0.5)) / SIDE);
   interface Spot {
     readonly x: number;
@@ -93,8 +125,9 @@ export async function proveSquares(
     for (let i = 0; i < SIDE; i++) {
       const [x, y] = [at(i, width), at(j, height)];
       const [longitude, latitude] = degreesOf(origin.x + x * spacing, origin.y - y * spacing, zone, south);
-      const column = (longitude - ground.x) / ground.dx;
-      const row = (ground.y - latitude) / ground.dy;
+      const [x0, y0] = toCoordinates(longitude, latitude);
+      const column = (x0 - ground.x) / ground.dx;
+      const row = (ground.y - y0) / ground.dy;
       spots.push({ x, y, column, row, around: new Map(), found: NaN });
     }
   for await (const { y, rows, data } of squares.bands(job))
@@ -107,7 +140,7 @@ export async function proveSquares(
         for (let c = Math.floor(s.column) - 1; c <= Math.floor(s.column) + 2; c++)
           if (c >= 0 && c < across) s.around.set(`${c} ${r}`, Number(data[(r - y) * across + c]));
       }
-  let [places, largest, usual] = [0, 0, 0];
+  let [places, largest, usual, highest] = [0, 0, 0, 0];
   for (const s of spots) {
     const values = [...s.around];
     if (values.length < 16 || values.some(([, v]) => !Number.isFinite(v))) continue;
@@ -118,7 +151,8 @@ export async function proveSquares(
     const heights = values.map(([, v]) => v);
     places++;
     largest = Math.max(largest, Math.abs(expected - s.found) || (Number.isFinite(s.found) ? 0 : Infinity));
+    highest = Math.max(highest, ...heights.map(Math.abs));
     usual = Math.max(usual, Math.max(...heights) - Math.min(...heights));
   }
-  return { places, largest, usual };
+  return { places, largest, usual, highest };
 }
