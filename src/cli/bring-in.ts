@@ -1,6 +1,7 @@
 import path from 'node:path';
 import { checkpoint, formatShort, LevelGridError, type ByteSource } from '../core/base';
 import { groundSpacing, highestStored, metresOfHeight, type RasterWarning, type RasterInfo } from '../core/raster';
+import { maybeOfSamples } from '../core/notes';
 import { archivedSources, factsOf, heightsOfZip, openReading } from '../core/run';
 import type { Arrangement } from '../core/mosaic';
 import { proposedSquares, squared, type Squares } from '../core/squares';
@@ -59,6 +60,7 @@ export async function bringInCommand(
   });
   const forget = onExit(() => folder.abortNow());
   let voids = 0;
+  let [min, max] = [Infinity, -Infinity];
   try {
     await withProgress('Reading', async (job) => {
       await folder.prepare([path.basename(out)]);
@@ -71,6 +73,8 @@ export async function bringInCommand(
           const value = Number(data[i]);
           const there = Number.isFinite(value);
           if (!there) voids++;
+          else if (value < min) min = value;
+          if (there && value > max) max = value;
           view.setFloat32(i * 4, there ? offset + value * unit : NaN, true);
         }
         await sink.write(bytes);
@@ -88,7 +92,16 @@ export async function bringInCommand(
   const warnings = [
     ...said.map(({ code, message }) => ({ code, message })),
     ...refused.map((message) => ({ code: 'structure', message })),
+    ...(unit !== 1 && maybeOfSamples(asItLies.info, { min, max })
+      ? [
+          {
+            code: 'noted',
+            message: `The samples run from ${min} to ${max} and not over all codes: what ${asItLies.info.noted?.from ?? 'the note'} says may be meant of the lowest and the highest sample; it was taken for code 0 and the highest.`,
+          },
+        ]
+      : []),
   ];
+  const { noted } = asItLies.info;
   return {
     json: {
       width,
@@ -103,6 +116,7 @@ export async function bringInCommand(
         maxDifference: largest * unit,
       })),
       missing: arrangement?.missing ?? [],
+      ...(noted ? { noted } : {}),
       overhangs: { count: info.mesh?.overhangs ?? 0, at: info.mesh?.overhangAt ?? null },
       ...(arrangement ? { arrangement } : {}),
       warnings,
@@ -110,6 +124,7 @@ export async function bringInCommand(
     text: [
       `${path.basename(out)}: ${width} × ${height} samples${spacing === null ? '' : `, ${formatShort(spacing, 6)} m apart`}, floats of 32 bits, little-endian, rows from the north`,
       ...(squares ? [`square metres in ${info.georeference?.crs ?? ''}`] : []),
+      ...(noted ? [`as ${noted.from} says: ${noted.lines.map((l) => `“${l}”`).join(' ')}`] : []),
       ...(arrangement ? [arrangementText(arrangement, unit)] : []),
       ...(voids > 0 ? [`${voids} voids`] : []),
       ...warnings.map((w) => `◧ ${w.message}`),

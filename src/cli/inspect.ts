@@ -15,7 +15,14 @@ import {
   type OpenedFile,
   type RawLayout,
 } from '../core/formats';
-import { groundSpacing, type Box, type RasterInfo, type RasterWarning, type SourceStatistics } from '../core/raster';
+import {
+  groundSpacing,
+  type Box,
+  type NotedFacts,
+  type RasterInfo,
+  type RasterWarning,
+  type SourceStatistics,
+} from '../core/raster';
 import { withSystem } from '../core/squares';
 import { archivedSources, countSource, factsOf, heightsOfZip } from '../core/run';
 import { fromCaller, heightSource, isZip, upAxis } from './files';
@@ -65,6 +72,8 @@ interface Entry {
   upGuessed?: boolean;
   overhangs?: { count: number };
   at?: readonly At[];
+  /** What a note beside the file says. */
+  noted?: NotedFacts;
   warnings: readonly Pick<RasterWarning, 'code' | 'message'>[];
   /** How sure the reading of a headerless file is, and the next ones. */
   guess?: { lead: number; next: readonly RawLayout[] };
@@ -89,7 +98,7 @@ interface Asked {
 /** What the header says of spacing and the rest, for people and programs. */
 function saidBy(
   info: RasterInfo,
-): Pick<Entry, 'spacing' | 'spacings' | 'crs' | 'unit' | 'registration' | 'pages' | 'channel'> {
+): Pick<Entry, 'spacing' | 'spacings' | 'crs' | 'unit' | 'registration' | 'pages' | 'channel' | 'noted'> {
   const ground = groundSpacing(info);
   const alike = ground !== null && Math.abs(ground.east / ground.north - 1) <= 1e-3;
   return {
@@ -100,6 +109,7 @@ function saidBy(
     registration: info.registration ?? null,
     pages: info.pages ?? 1,
     channel: info.channel ?? null,
+    ...(info.noted ? { noted: info.noted } : {}),
   };
 }
 
@@ -240,6 +250,7 @@ function entryText(o: Entry): string {
     ...(o.unit === null ? [] : [`heights in ${o.unit}`]),
     ...(ground ? [`samples ${formatShort(ground.east, 4)} × ${formatShort(ground.north, 4)} m apart`] : []),
     ...(o.crs === null ? [] : [oneLine(o.crs)]),
+    ...(o.noted ? [`${oneLine(o.noted.from)}: ${o.noted.lines.map((l) => `“${oneLine(l)}”`).join(' ')}`] : []),
     ...(o.registration === null ? [] : [`samples are ${o.registration === 'cell' ? 'cells' : 'vertices'}`]),
     ...(o.noData.count !== null && o.noData.count > 0
       ? [`${formatNumber(o.noData.count, 0)} ${o.noData.count === 1 ? 'void' : 'voids'}`]

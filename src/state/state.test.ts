@@ -872,3 +872,20 @@ test('files that belong together are brought in as one, and apart from others', 
   expect(heightsAmong([files[4]!, files[3]!])?.name).toBe('tarn.png');
   expect(heightsAmong([files[4]!])).toBeNull();
 });
+
+test('a note goes with the height file of its name, or with all of its folder', async () => {
+  const namesIn = async (made: File) =>
+    (await partsOf(memorySource(made.name, new Uint8Array(await made.arrayBuffer())))).map((p) => p.name);
+  const made = together([
+    file('fells.png', 5),
+    file('tarn.png', 6),
+    new File(['5 m per pixel'], 'tarn.txt'),
+    new File(['heights 1 to 2 m'], 'readme.md'),
+  ]);
+  expect(await Promise.all(made.map(namesIn))).toEqual([
+    ['fells.png', 'readme.md'],
+    ['tarn.png', 'readme.md', 'tarn.txt'],
+  ]);
+  // alone it stays what it is: a grid of numbers may go by that name
+  expect(together([new File(['ncols 3'], 'grid.txt')]).map((f) => f.name)).toEqual(['grid.txt']);
+});

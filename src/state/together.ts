@@ -1,7 +1,19 @@
-import { bundleHead, COMPANION_ENDINGS, goesWith, HEIGHT_ENDINGS, isCompanion, isHeightName } from '../core/formats';
+import {
+  bundleHead,
+  COMPANION_ENDINGS,
+  goesWith,
+  HEIGHT_ENDINGS,
+  isCompanion,
+  isHeightName,
+  isNote,
+  NOTE_ENDINGS,
+} from '../core/formats';
 
 /** Endings of height files and of what may lie beside them. */
-export const SOURCE_ENDINGS: readonly string[] = [...HEIGHT_ENDINGS, ...COMPANION_ENDINGS.map((e) => `.${e}`)];
+export const SOURCE_ENDINGS: readonly string[] = [
+  ...HEIGHT_ENDINGS,
+  ...[...COMPANION_ENDINGS, ...NOTE_ENDINGS].map((e) => `.${e}`),
+];
 
 /** The folder that a dropped file lies in; empty where it came alone, and where files know of no folders. */
 const folderOf = (file: Partial<Pick<File, 'webkitRelativePath'>>): string =>
@@ -42,12 +54,19 @@ export const heightsAmong = (files: readonly File[]): File | null =>
 export function together(files: readonly File[]): File[] {
   const companions = files.filter((f) => isCompanion(f.name));
   if (companions.length === 0) return [...files];
+  const heights = files.filter((f) => isHeightName(f.name) && !isCompanion(f.name));
+  // a note that bears the name of no height file goes with all of them
+  const common = companions.filter((c) => isNote(c.name) && !heights.some((f) => goesWith(c.name, f.name)));
   const taken = new Set<File>();
   const out = files
     .filter((f) => !companions.includes(f))
     .map((file) => {
       if (!isHeightName(file.name)) return file;
-      const own = companions.filter((c) => folderOf(c) === folderOf(file) && goesWith(c.name, file.name));
+      const own = companions.filter(
+        (c) =>
+          (folderOf(c) === folderOf(file) && goesWith(c.name, file.name)) ||
+          (common.includes(c) && folderOf(file).startsWith(folderOf(c))),
+      );
       own.forEach((c) => taken.add(c));
       return own.length > 0 ? bundled(file, own) : file;
     });

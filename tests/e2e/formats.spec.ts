@@ -360,6 +360,37 @@ test('tiles dropped together are asked about, put together the right way up, and
   await expect(app.getByText('The pack holds')).toBeVisible();
 });
 
+test('a note in an archive: its numbers go into the calibration, marked with where they come from', async ({ app }) => {
+  const codes = Uint16Array.from({ length: SIDE * SIDE }, (_, i) =>
+    Math.round((ground(i % SIDE, Math.floor(i / SIDE)) - 1300) * 70),
+  );
+  const png = await pngSource(codes, SIDE);
+  const note = 'Wend Fells, autumn.\nLowest elevation 1310 m, highest 1640 m.\n4 m per sample.\n';
+  const bytes = zipSync({ 'data/fells.png': await png.read(0, png.size), 'notes.txt': Buffer.from(note) });
+  await app
+    .getByLabel('Heightmap to bring in')
+    .setInputFiles({ name: 'fells.zip', mimeType: 'application/zip', buffer: Buffer.from(bytes) });
+  const held = app.getByLabel('What the file holds');
+  await expect(held).toContainText('1 310 to 1 640 m');
+  await expect(held).toContainText('notes.txt');
+  // the samples don't reach both ends: what is meant is asked, the spacing is said
+  const check = app.locator('[data-check=source-noted]');
+  await expect(check).toContainText('notes.txt says “Lowest elevation 1310 m, highest 1640 m” “4 m per sample”');
+  await expect(app.locator('[data-check=source-assumed]')).toContainText('the elevation of the lowest code');
+  await expect(app.getByRole('textbox', { name: 'Spacing' })).toHaveValue('4');
+  await check.getByRole('button', { name: 'take them for those of the samples' }).click();
+  await expect(app.locator('[data-check=source-assumed]')).toHaveCount(0);
+  const [low, high] = [Math.min(...codes), Math.max(...codes)];
+  const base = 1310 - (330 * low) / (high - low);
+  await expect
+    .poll(async () =>
+      Number((await app.getByLabel('Code 0 stands for').inputValue()).replace(/\s/g, '').replace('−', '-')),
+    )
+    .toBeCloseTo(base, 2);
+  await app.getByRole('button', { name: 'Undo' }).click();
+  await expect(app.locator('[data-check=source-assumed]')).toBeVisible();
+});
+
 test('a zip that is no pack: its height files become projects', async ({ app }) => {
   const bytes = zipSync({
     'fells/tarn.exr': exr(ground),

@@ -243,12 +243,15 @@ test('a project that has lost its source asks for the file by name, size and che
 
 test('a page that ends before the record of what was brought in is written finds it again', async ({ app }) => {
   await app.evaluate(() => {
-    const put = IDBObjectStore.prototype.put;
-    IDBObjectStore.prototype.put = function (value: unknown, key?: IDBValidKey) {
-      // asked for and never answered, as when the page goes away
-      if (typeof key === 'string' && key.startsWith('project/')) return this.get('nothing');
-      return put.call(this, value, key);
-    };
+    // eslint-disable-next-line @typescript-eslint/unbound-method -- it is applied to its own store below
+    const plain = IDBObjectStore.prototype.put;
+    IDBObjectStore.prototype.put = new Proxy(plain, {
+      apply: (put, store: IDBObjectStore, [value, key]: [unknown, IDBValidKey]) =>
+        // asked for and never answered, as when the page goes away
+        typeof key === 'string' && key.startsWith('project/')
+          ? (store.get('nothing') as IDBRequest<IDBValidKey>)
+          : put.call(store, value, key),
+    });
   });
   await app.getByLabel('Heightmap to bring in').setInputFiles(path.resolve('public/demo/kettle-tarn-8-bit.png'));
   await expect(app.getByRole('button', { name: 'Project: kettle-tarn-8-bit' })).toBeVisible();

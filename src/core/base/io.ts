@@ -17,6 +17,8 @@ export interface ByteSource {
   readonly parts?: readonly ByteSource[];
   /** A file that lies beside this one, by its base name (upper or lower case); null where there is none. */
   beside?(name: string): Promise<ByteSource | null>;
+  /** Names of the files that are known to lie beside it: what came in one archive, or was dropped with it. */
+  readonly siblings?: readonly string[];
   /** Another thread that can read the same bytes, so that two share the work; for sources of `LEAST_FOR_THREAD` bytes. */
   readonly thread?: SourceThread;
 }
@@ -107,7 +109,8 @@ export function joinedSources(sources: readonly ByteSource[]): ByteSource {
 /** The same sources, each of which knows the others as files that lie beside it. */
 export function sideBySide(sources: readonly ByteSource[]): ByteSource[] {
   const byName = new Map(sources.map((s) => [s.name.toLowerCase(), s]));
-  return sources.map((s) => ({ ...s, beside: async (name) => byName.get(name.toLowerCase()) ?? null }));
+  const siblings = sources.map((s) => s.name);
+  return sources.map((s) => ({ ...s, siblings, beside: async (name) => byName.get(name.toLowerCase()) ?? null }));
 }
 
 /** A folder in memory, for packs that are zipped, proved or tested without a disk. */

@@ -2,6 +2,7 @@ import type { RawGuess, RawLayout } from '../formats';
 import { firstFit } from '../grid';
 import type { Arrangement } from '../mosaic';
 import { meshOf } from './mesh';
+import { maybeOfSamples, notedRange } from '../notes';
 import { groundSpacing, type RasterInfo, type SourceStatistics } from '../raster';
 import { parseRecipe, RECIPE_VERSION, type Assumable, type Recipe, type SourceHeights } from '../recipe';
 import { targetById } from '../targets';
@@ -33,8 +34,11 @@ export function freshRecipe(
   const metres = info.sampleType === 'float' && (info.mesh !== undefined || !isShares(stats));
   const heights = metres ? metresOf(info) : codesOf(info);
   const { spacing, said } = spacingOf(info);
+  const saidByNote = notedRange(info) !== null && (info.codes?.from ?? info.noted?.from) === info.noted?.from;
   const assumed: Assumable[] = [
-    ...(heights.as === 'ends' && !info.codes ? (['low', 'high'] as const) : []),
+    ...(heights.as === 'ends' && (saidByNote ? maybeOfSamples(info, stats) : !info.codes)
+      ? (['low', 'high'] as const)
+      : []),
     ...(heights.as === 'elevations' && !metres && info.unit === undefined ? (['unit'] as const) : []),
     ...(said ? [] : (['spacing'] as const)),
   ];
@@ -77,6 +81,8 @@ function codesOf(info: RasterInfo): SourceHeights {
     const { low, high, stretch } = info.codes;
     return { as: 'ends', low, high, ...(stretch === 1 ? {} : { stretch }) };
   }
+  const range = info.sampleType === 'float' ? notedRange(info) : null;
+  if (range) return { as: 'ends', ...range };
   const unit = info.unit ?? (info.sampleType === 'int' ? 'metre' : null);
   // no ground is as high as codes of 32 bits go: those are not metres
   const { stretched } = info;

@@ -10,7 +10,7 @@ export {
 export type { HeightFormat } from './format';
 export { isMeshKind, readGeometry, type Geometry, type MeshAsked } from './mesh';
 export { bundleHead, partsOf } from './bundle';
-export { COMPANION_ENDINGS, goesWith, isCompanion } from './companions';
+export { COMPANION_ENDINGS, goesWith, isCompanion, isNote, MOST_COMPANION, NOTE_ENDINGS, stemOf } from './companions';
 export {
   PngWriter,
   crc32,

@@ -25,6 +25,7 @@ import type { Target } from '../targets';
 import { worldElevation } from './card';
 import type { ChainStep, CheckState, PlanCheck } from './document';
 import type { Geometry } from './geometry';
+import { notedCheck } from './noted-check';
 import type { LayoutChoice } from './grid-layout';
 import {
   affordableSize,
@@ -128,6 +129,8 @@ function sourceChecks({ info, stats, warnings, recipe }: ChecksInput, say: Say):
       `The file does not say ${list ?? ''}: what stands there is a placeholder. Type or confirm each under Bring in.`,
     );
   }
+  const told = notedCheck(recipe, info, stats);
+  if (told) say('bring-in', 'source-noted', told.state, told.message, { repair: told.repair ?? null });
   madeCheck(recipe, info, say);
   if (info.sampleType === 'float') {
     unitCheck(stats, recipe, say);

@@ -18,10 +18,11 @@ export function metresPerDegree(latitude: number): { north: number; east: number
 
 /** Metres from sample to sample, where a file says enough to know: east and north, in the middle of the raster. */
 export function groundSpacing(
-  info: Pick<RasterInfo, 'height' | 'georeference'>,
+  info: Pick<RasterInfo, 'height' | 'georeference' | 'noted'>,
 ): { east: number; north: number } | null {
   const { georeference: g } = info;
-  if (!g) return null;
+  const said = info.noted?.spacing;
+  if (!g) return said === undefined ? null : { east: said, north: said };
   if (g.degrees) {
     const middle = middleLatitude(g, info.height);
     if (Math.abs(middle) >= 90) return null;

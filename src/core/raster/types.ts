@@ -77,6 +77,8 @@ export interface RasterInfo {
   readonly codes?: CodeRange;
   /** Of heights in metres: they were multiplied by so much, as a record beside it says. */
   readonly stretched?: number;
+  /** What a note in plain words beside it says, and the lines that say it. */
+  readonly noted?: NotedFacts;
   /** The mesh that it was baked from. */
   readonly mesh?: MeshFacts;
   readonly warnings: readonly RasterWarning[];
@@ -90,6 +92,19 @@ export interface CodeRange {
   readonly stretch: number;
   /** Name of the record. */
   readonly from: string;
+}
+
+/** What a note says, in metres. */
+export interface NotedFacts {
+  /** Name of the note. */
+  readonly from: string;
+  readonly lines: readonly string[];
+  readonly low?: number;
+  readonly high?: number;
+  /** They are said of the ends of what the file can hold, not of what it holds. */
+  readonly ends?: true;
+  /** From sample to sample. */
+  readonly spacing?: number;
 }
 
 /** A box: x east, y north, z up, in metres. */

@@ -21,6 +21,7 @@ import {
   type RasterWarning,
   type StoredBand,
 } from '../raster';
+import { noteBeside, noted } from '../notes';
 import { arrange, mosaic, mosaicWarnings, type Arrangement, type Part } from '../mosaic';
 import { proposedSquares, squared, withSystem } from '../squares';
 import { recordBeside, recorded } from '../survey';
@@ -78,7 +79,8 @@ async function openOne(source: ByteSource, { raw, partial, mesh }: SourceReading
     layout,
     mesh || partial ? { ...mesh, partial: partial ?? false } : undefined,
   );
-  const opened = record ? recorded(asIs, record, source.name) : asIs;
+  const note = record ? null : await noteBeside(source);
+  const opened = record ? recorded(asIs, record, source.name) : note ? noted(asIs, note) : asIs;
   const kind = opened.info.format;
   if (isMeshKind(kind)) return { ...opened, geometry: () => readGeometry(source, kind) };
   return partial ? readablePart(opened) : opened;

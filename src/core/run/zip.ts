@@ -1,7 +1,7 @@
 import { makeZip } from 'client-zip';
 import { unzipSync } from 'fflate';
 import { formatBytes, LevelGridError, memorySource, piecesOf, sideBySide, type ByteSource } from '../base';
-import { isCompanion, isHeightName } from '../formats';
+import { isCompanion, isHeightName, isNote } from '../formats';
 
 /** Every entry bears this local time, so that the same files give the same zip on any day and in any zone. */
 const FIXED_TIME = new Date(2020, 0, 1);
@@ -50,9 +50,15 @@ export function archivedSources({ files, companions }: ArchivedHeights): Map<str
     if (there) there.push(entry);
     else folders.set(folder, [entry]);
   }
+  const notes = [...companions].filter(([path]) => isNote(path));
   const found = new Map<string, ByteSource>();
   for (const [folder, entries] of folders) {
-    const sources = sideBySide(entries.map(([path, bytes]) => memorySource(path.slice(folder.length), bytes)));
+    // a note goes with all that lies deeper than itself
+    const above = notes.filter(([path]) => folderOf(path) !== folder && folder.startsWith(folderOf(path)));
+    const sources = sideBySide([
+      ...entries.map(([path, bytes]) => memorySource(path.slice(folder.length), bytes)),
+      ...above.map(([path, bytes]) => memorySource(path.slice(folderOf(path).length), bytes)),
+    ]);
     entries.forEach(([path], i) => {
       const source = sources[i];
       if (source && files.has(path)) found.set(path, source);

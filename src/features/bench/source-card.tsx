@@ -72,6 +72,7 @@ function groundRows({ info }: SourceFacts): Row[] {
           ],
         ] as Row[])
       : []),
+    ...(info.noted && info.codes?.from !== info.noted.from ? ([['Note', info.noted.from]] as Row[]) : []),
     ...(registration && !info.mesh ? ([['Samples are', registration === 'cell' ? 'cells' : 'points']] as Row[]) : []),
     ...(georeference?.crs ? ([['CRS', georeference.crs]] as Row[]) : []),
     ...(georeference && ground
