@@ -1,6 +1,6 @@
 import path from 'node:path';
 import { checkpoint, formatShort, LevelGridError, type ByteSource } from '../core/base';
-import { groundSpacing, highestStored, metresOfHeight, type RasterWarning, type RasterInfo } from '../core/raster';
+import { groundSpacing, metresOfStored, type RasterWarning, type RasterInfo } from '../core/raster';
 import { maybeOfSamples } from '../core/notes';
 import { archivedSources, factsOf, heightsOfZip, openReading } from '../core/run';
 import type { Arrangement } from '../core/mosaic';
@@ -49,7 +49,7 @@ export async function bringInCommand(
   const { info } = opened;
   const { width, height } = info;
   // between codes there are none: what they stand for is said by the file as it lies
-  const { unit, offset } = metresOf(asItLies.info);
+  const { unit, offset } = metresOfStored(asItLies.info) ?? { unit: 1 / (asItLies.info.stretched ?? 1), offset: 0 };
   // read as squares, which follow the way north
   const ground = groundSpacing(info);
   const spacing = asked ?? ground?.north ?? null;
@@ -131,13 +131,6 @@ export async function bringInCommand(
     ].join('\n'),
     fine: true,
   };
-}
-
-/** A stored value as metres, as far as the file or a record beside it says what it is: true ones, any stretch undone. */
-function metresOf(info: RasterInfo): { unit: number; offset: number } {
-  const { codes, stretched = 1 } = info;
-  if (!codes) return { unit: (metresOfHeight(info) ?? 1) / stretched, offset: 0 };
-  return { unit: (codes.high - codes.low) / highestStored(info) / codes.stretch, offset: codes.low };
 }
 
 /** Degrees as squares, of the size that is asked for; null for what does not lie in degrees. */

@@ -112,6 +112,20 @@ test('two that differ in one place', async () => {
   expect(d!.same).toBeGreaterThan(0.9);
 });
 
+test('codes whose metres are said beside the file are compared in metres', async () => {
+  // 2 m higher than the floats, in codes of 5 mm above 1000 m
+  const codes = Uint16Array.from(ground, (v) => Math.round((v + 2 - 1000) / 0.005));
+  const said = { low: 1000, high: 1000 + 0.005 * 65535, stretch: 1, from: 'notes.txt' };
+  const { unit: _, ...rest } = info(SIDE, 10);
+  const { ranked, differences } = await compare([
+    { name: 'a.tif', raster: raster(ground) },
+    { name: 'b.png', raster: memoryRaster({ ...rest, sampleType: 'uint', bitDepth: 16, codes: said }, codes) },
+  ]);
+  expect(ranked.find((r) => r.name === 'b.png')).toMatchObject({ metres: true });
+  expect(differences[0]!.fitted).toBe(false);
+  expect(differences[0]!.mean).toBeCloseTo(2, 2);
+});
+
 test('only the ground that both hold is compared', async () => {
   // the same ground, 100 samples further east and 50 further south, of a smaller piece
   const piece = Float32Array.from(

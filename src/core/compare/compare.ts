@@ -1,5 +1,5 @@
 import { checkpoint, formatLength, formatNumber, formatShort, type JobContext } from '../base';
-import { groundSpacing, metresOfHeight, type OpenRaster, type RasterInfo } from '../raster';
+import { groundSpacing, metresOfStored, type OpenRaster, type RasterInfo } from '../raster';
 import { finestWave } from './detail';
 
 /** One of several data sets that may be of the same ground. */
@@ -123,7 +123,8 @@ interface Look {
 async function lookAt(name: string, raster: OpenRaster, frame: Frame, job?: JobContext): Promise<Look> {
   const { info } = raster;
   const { width, height } = info;
-  const unit = metresOfHeight(info) ?? 1;
+  const metres = metresOfStored(info);
+  const { unit, offset } = metres ?? { unit: 1, offset: 0 };
   const places = new Float32Array(SIDE * SIDE).fill(NaN);
   const every = Math.max(1, Math.floor(height / ROWS));
   const rows: Float64Array[] = [];
@@ -135,7 +136,7 @@ async function lookAt(name: string, raster: OpenRaster, frame: Frame, job?: JobC
     for (let r = 0; r < count; r++) {
       const row = data.subarray(r * width, (r + 1) * width);
       for (let x = 0; x < width; x++) {
-        const value = Number(row[x]) * unit;
+        const value = Number(row[x]) * unit + offset;
         if (value - value !== 0) voids++;
         else {
           if (value < low) low = value;
@@ -146,7 +147,7 @@ async function lookAt(name: string, raster: OpenRaster, frame: Frame, job?: JobC
         rows.push(Float64Array.from(row as Float64Array, (v) => v * unit));
       // places between the row above and this one
       while (next < SIDE && Math.ceil(frame.y + next * frame.dy - 1e-9) <= y + r) {
-        fillPlaces(places, next, frame, above ?? row, row, y + r, width, unit);
+        fillPlaces(places, next, frame, above ?? row, row, y + r, width, { unit, offset });
         next++;
       }
       above = Float64Array.from(row as Float64Array);
@@ -167,7 +168,7 @@ async function lookAt(name: string, raster: OpenRaster, frame: Frame, job?: JobC
       voids,
       low: low <= high ? low : null,
       high: low <= high ? high : null,
-      metres: metresOfHeight(info) !== null,
+      metres: metres !== null,
       wave,
       detail: wave !== null && east !== null ? wave * east : null,
     },
@@ -183,7 +184,7 @@ function fillPlaces(
   below: ArrayLike<number | bigint>,
   y: number,
   width: number,
-  unit: number,
+  { unit, offset }: { readonly unit: number; readonly offset: number },
 ): void {
   const down = Math.max(0, Math.min(1, 1 - (y - (frame.y + row * frame.dy))));
   for (let i = 0; i < SIDE; i++) {
@@ -193,7 +194,8 @@ function fillPlaces(
     const t = Math.max(0, x - left);
     const mix = (line: ArrayLike<number | bigint>): number =>
       t < 1e-9 ? Number(line[left]) : Number(line[left]) * (1 - t) + Number(line[right]) * t;
-    places[row * SIDE + i] = unit * (down >= 1 - 1e-9 ? mix(below) : mix(above) * (1 - down) + mix(below) * down);
+    places[row * SIDE + i] =
+      offset + unit * (down >= 1 - 1e-9 ? mix(below) : mix(above) * (1 - down) + mix(below) * down);
   }
 }
 

@@ -1,4 +1,5 @@
 import { formatNumber, formatShort } from '../base';
+import { highestStored } from './stored-range';
 import { METRES_PER_UNIT, type Georeference, type RasterInfo, type RasterWarning } from './types';
 
 /** Sides of a sample that differ by less than this share are alike. */
@@ -68,3 +69,14 @@ export function georeferenceWarnings(info: RasterInfo): RasterWarning[] {
 /** Metres of one unit of the stored heights, where the file says what they are. */
 export const metresOfHeight = ({ unit }: Pick<RasterInfo, 'unit'>): number | null =>
   unit === undefined ? null : METRES_PER_UNIT[unit];
+
+/**
+ * Stored values as metres (`offset + unit · value`), as far as the file, a record or a note beside it says what they are:
+ * true ones, any stretch undone. Null where nothing is said.
+ */
+export function metresOfStored(info: RasterInfo): { readonly unit: number; readonly offset: number } | null {
+  const { codes, stretched = 1 } = info;
+  if (codes) return { unit: (codes.high - codes.low) / highestStored(info) / codes.stretch, offset: codes.low };
+  const unit = metresOfHeight(info);
+  return unit === null ? null : { unit: unit / stretched, offset: 0 };
+}
