@@ -113,9 +113,9 @@ test('two that differ in one place', async () => {
 });
 
 test('codes whose metres are said beside the file are compared in metres', async () => {
-  // 2 m higher than the floats, in codes of 5 mm above 1000 m
-  const codes = Uint16Array.from(ground, (v) => Math.round((v + 2 - 1000) / 0.005));
-  const said = { low: 1000, high: 1000 + 0.005 * 65535, stretch: 1, from: 'notes.txt' };
+  // 2 m higher than the floats, in codes of 5 cm above 0 m
+  const codes = Uint16Array.from(ground, (v) => Math.round((v + 2) / 0.05));
+  const said = { low: 0, high: 0.05 * 65535, stretch: 1, from: 'notes.txt' };
   const { unit: _, ...rest } = info(SIDE, 10);
   const { ranked, differences } = await compare([
     { name: 'a.tif', raster: raster(ground) },
