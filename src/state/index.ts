@@ -45,6 +45,7 @@ export {
   askGround,
   blockKey,
   fetchBlocks,
+  groundZip,
   takeGround,
   type CameBlock,
   type DeskFault,

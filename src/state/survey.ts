@@ -13,6 +13,7 @@ import {
   type HandedAs,
 } from '../core/survey';
 import { bringIn } from './projects';
+import { workers } from './workers';
 import { patchSession } from './session';
 import { allAsOne } from './together';
 
@@ -142,14 +143,26 @@ export interface SurveyOrder {
   readonly stretch: number;
 }
 
-/** Ground that came, as one bundle, becomes a project; blocks that did not come are voids. */
-export async function takeGround({ set, extent, as, stretch }: SurveyOrder, came: Came): Promise<void> {
+/** Ground that came, as one bundle; blocks that did not come are voids. */
+async function bundleFiles({ set, extent, as, stretch }: SurveyOrder, came: Came): Promise<File[]> {
   const ground = groundOf(set, extent);
   const missing = ground.blocks.filter((b) => !came.has(blockKey(b)));
   const heights = assemble(ground, (b) => came.get(blockKey(b))?.heights ?? null);
   const map = mapOf(ground.blocks, (b) => came.get(blockKey(b))?.map ?? null);
   const files = await bundleOf(ground, heights, map, { as, stretch, name: 'tarrowen-fells', missing });
-  const all = [...files].map(([name, bytes]) => new File([bytes as Uint8Array<ArrayBuffer>], name));
+  return [...files].map(([name, bytes]) => new File([bytes as Uint8Array<ArrayBuffer>], name));
+}
+
+/** Ground that came becomes a project. */
+export async function takeGround(order: SurveyOrder, came: Came): Promise<void> {
+  const all = await bundleFiles(order, came);
   patchSession({ survey: false });
   await bringIn(allAsOne(all, all[0]!.name));
+}
+
+/** Ground that came, as a zip to keep. */
+export async function groundZip(order: SurveyOrder, came: Came): Promise<File> {
+  const all = await bundleFiles(order, came);
+  const zip = await workers().zip(new Map(all.map((f) => [f.name, f]))).done;
+  return new File([zip], 'tarrowen-fells.zip');
 }

@@ -1,10 +1,11 @@
 /** Meshes, and several files at once: laid out by hand, compared. */
 import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
-import { zipSync } from 'fflate';
+import { createHash } from 'node:crypto';
+import { strFromU8, zipSync } from 'fflate';
 import { pngSource } from '../helpers/rasters';
 import { groundMesh, joined, objOf } from '../helpers/write-mesh';
-import { card, expect, go, ready, test } from './helpers';
+import { card, codesOf, downloaded, expect, go, ready, test } from './helpers';
 
 /** Nothing of a sheet is out of reach, in both themes. */
 async function findsNothing(page: Page): Promise<void> {
@@ -78,6 +79,20 @@ test('files whose names say nothing are laid out on a board, by mouse and by key
   await go(app, 'Proof');
   await app.getByRole('button', { name: 'Write the files and prove them' }).click();
   await expect(app.getByText('The pack holds')).toBeVisible();
+  // the recipe names the files with their checksums, where they lie
+  await go(app, 'Hand over');
+  const pack = await downloaded(app, () =>
+    app
+      .getByRole('button', { name: /^Download/ })
+      .first()
+      .click(),
+  );
+  const { source } = JSON.parse(strFromU8(pack['recipe.json']!)) as {
+    source: { files: { name: string; at: number[]; sha256: string }[] };
+  };
+  const given = new Map((await quarters()).map((q) => [q.name, createHash('sha256').update(q.buffer).digest('hex')]));
+  expect(Object.fromEntries(source.files.map((f) => [f.name, f.sha256]))).toEqual(Object.fromEntries(given));
+  expect(source.files.find((f) => f.name === 'cedar.png')?.at).toEqual([SIDE - 1, SIDE - 1]);
 });
 
 test('tiles that stand higher or lower, or were normalised each by itself: one click, and heights stay what they were', async ({
@@ -203,6 +218,15 @@ test('a mesh: which axis is up, how fine, its overhang, a pinned volume, and the
   await app.reload();
   await ready(app);
   await expect(app.getByLabel('The pinned volume')).toContainText('0 to 120 m');
+  // room to sculpt in: as much as the artist wants
+  const highest = app.getByRole('textbox', { name: 'Highest height' });
+  const before = await highest.inputValue();
+  await highest.fill('260');
+  await highest.press('Enter');
+  await expect(app.getByLabel('The pinned volume')).toContainText('to 260 m');
+  await expect(holds).toContainText('0 triangles');
+  await app.getByRole('button', { name: 'Undo' }).click();
+  await expect(highest).toHaveValue(before);
   await go(app, 'Proof');
   await app.getByRole('button', { name: 'Write the files and prove them' }).click();
   await expect(app.getByText('The pack holds')).toBeVisible();
@@ -281,6 +305,16 @@ test('the survey desk: numbers before, in the record and on the card agree; stre
       .getByRole('definition')
       .textContent()) ?? '';
   const [heights, codes] = [await told('True heights'), await told('Codes stand for')];
+  // the bundle can be kept, and holds what the project is made of
+  const bundle = await downloaded(app, () => desk.getByRole('button', { name: 'Save it as a zip' }).click());
+  expect(Object.keys(bundle).sort()).toEqual([
+    'tarrowen-fells.png',
+    'tarrowen-fells.record.json',
+    'tarrowen-fells.survey-map.png',
+  ]);
+  const record = JSON.parse(strFromU8(bundle['tarrowen-fells.record.json']!)) as Record<string, unknown>;
+  expect(record).toMatchObject({ width: 181, height: 361, stretch: 1.8 });
+  expect(await codesOf(bundle['tarrowen-fells.png']!)).toHaveLength(181 * 361);
   await desk.getByRole('button', { name: 'Take this ground' }).click();
   await expect(desk).toHaveCount(0);
   const holds = app.getByLabel('What the file holds');

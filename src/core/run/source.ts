@@ -104,7 +104,8 @@ async function openMosaic(
 /** Bytes that are hashed at once. */
 const SLICE = 2 ** 20;
 
-async function checksumsOf(
+/** The checksum of each of several files, by its name. */
+export async function checksumsOf(
   sources: readonly ByteSource[],
   job: JobContext | undefined,
 ): Promise<ReadonlyMap<string, string>> {

@@ -6,17 +6,9 @@ import { targetById } from '@/core/targets';
 import { filesInTheWay, saveInto } from '@/io/browser';
 import { makeDraft, makePack, recipeKey, showError, useSession, workers, type Draft, type Pack } from '@/state';
 import { Button, Mark, Select, Sheet } from '@/ui';
+import { download } from '../download';
 import { useCurrentRecipe, usePlan } from '../hooks';
 import { BenchHead, Group, Hint } from './parts';
-
-export function download(blob: Blob, name: string): void {
-  const url = URL.createObjectURL(blob);
-  const link = document.createElement('a');
-  link.href = url;
-  link.download = name;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(url), 60_000);
-}
 
 /** The pack of the recipe as it stands: the one at hand, or a new one. */
 async function currentPack(key: string): Promise<Pack | null> {

@@ -89,6 +89,23 @@ function Volume({ mesh: { bounds, options } }: { mesh: MeshFacts }) {
       </dl>
       {volume ? (
         <>
+          <NumberField
+            label="Lowest height"
+            unit="m"
+            value={volume.min[2]}
+            min={-20000}
+            max={volume.max[2] - 0.01}
+            onCommit={(low) => void rereadInVolume(options, { ...volume, min: [volume.min[0], volume.min[1], low] })}
+          />
+          <NumberField
+            label="Highest height"
+            unit="m"
+            value={volume.max[2]}
+            min={volume.min[2] + 0.01}
+            max={20000}
+            hint={`The mesh reaches from ${span(bounds, 2)}: the rest is room to sculpt in.`}
+            onCommit={(high) => void rereadInVolume(options, { ...volume, max: [volume.max[0], volume.max[1], high] })}
+          />
           <Hint>Pinned: however the mesh is sculpted, place, size and codes stay. What reaches beyond is counted.</Hint>
           <div>
             <Button kind="link" onClick={() => void rereadInVolume(options, null)}>

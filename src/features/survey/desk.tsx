@@ -18,12 +18,15 @@ import {
   askGround,
   blockKey,
   fetchBlocks,
+  groundZip,
+  showError,
   takeGround,
   type CameBlock,
   type DeskFault,
   type GroundFacts,
 } from '@/state';
 import { Button, Fold, NumberField, Select } from '@/ui';
+import { download } from '../download';
 import { blockName, IndexSheet } from './index-sheet';
 
 const FORMS: Record<HandedAs, string> = {
@@ -71,6 +74,9 @@ interface Taking {
   readonly failed: readonly { readonly block: Block; readonly reason: string }[] | null;
 }
 
+/** What is done with ground that came. */
+type Where = 'project' | 'zip';
+
 const NOTHING: ReadonlyMap<string, CameBlock> = new Map();
 
 export function Desk() {
@@ -81,6 +87,7 @@ export function Desk() {
   const [fault, setFault] = useState<DeskFault>('none');
   const [came, setCame] = useState(NOTHING);
   const [taking, setTaking] = useState<Taking | null>(null);
+  const [wanted, setWanted] = useState<Where>('project');
   const stop = useRef<AbortController | null>(null);
   const ground = useGround(set, extent);
   const blocks = useMemo(() => blocksOf(set, extent), [set, extent]);
@@ -91,8 +98,19 @@ export function Desk() {
     setTaking(null);
     how();
   };
-  const finish = (all: ReadonlyMap<string, CameBlock>): void => void takeGround({ set, extent, as, stretch }, all);
-  const take = async (): Promise<void> => {
+  const finish = async (all: ReadonlyMap<string, CameBlock>, where: Where): Promise<void> => {
+    const order = { set, extent, as, stretch };
+    if (where === 'project') return takeGround(order, all);
+    try {
+      const zip = await groundZip(order, all);
+      download(zip, zip.name);
+    } catch (reason) {
+      showError(reason, 'writing the zip');
+    }
+    setTaking(null);
+  };
+  const take = async (where: Where): Promise<void> => {
+    setWanted(where);
     const gone = new AbortController();
     stop.current = gone;
     const all = new Map(came);
@@ -110,10 +128,11 @@ export function Desk() {
       gone.signal,
     );
     if (gone.signal.aborted) return;
-    if (failed.length === 0) finish(all);
+    if (failed.length === 0) await finish(all, where);
     else setTaking({ done: blocks.length - failed.length, total: blocks.length, failed });
   };
   const busy = taking !== null && taking.failed === null;
+  const nothing = ground === null || 'words' in ground || ground.low === null;
   return (
     <div className="flex flex-wrap gap-5">
       <div className="flex flex-col gap-2">
@@ -176,16 +195,21 @@ export function Desk() {
           {busy ? (
             <Button onClick={() => change(() => undefined)}>Stop; what came stays</Button>
           ) : (
-            <Button
-              kind="solid"
-              disabled={ground === null || 'words' in ground || ground.low === null}
-              onClick={() => void take()}
-            >
-              {taking?.failed ? 'Try the others again' : 'Take this ground'}
-            </Button>
+            <>
+              <Button kind="solid" disabled={nothing} onClick={() => void take(taking?.failed ? wanted : 'project')}>
+                {taking?.failed ? 'Try the others again' : 'Take this ground'}
+              </Button>
+              {!taking?.failed && (
+                <Button disabled={nothing} onClick={() => void take('zip')}>
+                  Save it as a zip
+                </Button>
+              )}
+            </>
           )}
           {taking?.failed && taking.done > 0 && (
-            <Button onClick={() => finish(came)}>Take what came, voids for the rest</Button>
+            <Button onClick={() => void finish(came, wanted)}>
+              {wanted === 'zip' ? 'Save what came, voids for the rest' : 'Take what came, voids for the rest'}
+            </Button>
           )}
         </div>
       </div>

@@ -1,5 +1,5 @@
 import * as Comlink from 'comlink';
-import { ByteRing, checkpoint, LevelGridError, type JobContext } from '../../core/base';
+import { ByteRing, checkpoint, LevelGridError, type ByteSource, type JobContext } from '../../core/base';
 import { compare } from '../../core/compare';
 import { isCompanion, partsOf, rawPreview, type PieceResult } from '../../core/formats';
 import { byHand, edgesOf, type Edges, type Part } from '../../core/mosaic';
@@ -14,6 +14,7 @@ import {
   withLook,
 } from '../../core/raster';
 import {
+  checksumsOf,
   factsOf,
   packOrHeights,
   measureGround,
@@ -59,21 +60,31 @@ function counted(id: string): CountedSource {
   });
 }
 
-/** The height files of a bundle, opened. */
-async function heightParts(blob: Blob, name: string): Promise<Part[]> {
+/** The height files of a bundle. */
+const heightSourcesOf = async (blob: Blob, name: string): Promise<ByteSource[]> =>
+  (await partsOf(sharedSource(blob, name))).filter((s) => !isCompanion(s.name));
+
+/** The same, opened. */
+async function openedParts(sources: readonly ByteSource[]): Promise<Part[]> {
   const parts: Part[] = [];
-  for (const source of await partsOf(sharedSource(blob, name)))
-    if (!isCompanion(source.name)) parts.push({ name: source.name, raster: await openReading(source, {}) });
+  for (const source of sources) parts.push({ name: source.name, raster: await openReading(source, {}) });
   return parts;
 }
 
-/** The files that are being laid out by hand: their edges are read once, not for each move. */
-let board: { readonly key: string; readonly parts: Part[]; readonly edges: Edges[] } | null = null;
+interface Board {
+  readonly key: string;
+  readonly parts: readonly Part[];
+  readonly edges: readonly Edges[];
+  readonly sums: ReadonlyMap<string, string>;
+}
+/** The files that are being laid out by hand: they are read once, not for each move. */
+let board: Board | null = null;
 
-async function onBoard(key: string, blob: Blob, name: string, job: JobContext): Promise<NonNullable<typeof board>> {
+async function onBoard(key: string, blob: Blob, name: string, job: JobContext): Promise<Board> {
   if (board?.key === key) return board;
-  const parts = await heightParts(blob, name);
-  board = { key, parts, edges: await edgesOf(parts, job) };
+  const sources = await heightSourcesOf(blob, name);
+  const parts = await openedParts(sources);
+  board = { key, parts, edges: await edgesOf(parts, job), sums: await checksumsOf(sources, job) };
   return board;
 }
 
@@ -145,13 +156,14 @@ const worker: JobWorker = {
     outcome('looking at the files', async () => {
       const job = jobOf(stop, report);
       if (laid) {
-        const { parts, edges } = await onBoard(laid.board, blob, name, job);
+        const { parts, edges, sums } = await onBoard(laid.board, blob, name, job);
         const cellOf = (file: string) => laid.cells.get(file) ?? { column: 0, row: 0 };
-        return byHand(
+        const arranged = byHand(
           parts,
           edges,
           parts.map((p) => cellOf(p.name)),
         );
+        return { ...arranged, parts: arranged.parts.map((p) => ({ ...p, sha256: sums.get(p.name) })) };
       }
       const { arrangement } = await openReading(sharedSource(blob, name), {}, job);
       if (arrangement) return arrangement;
@@ -165,12 +177,15 @@ const worker: JobWorker = {
   pictures: (blob, name, side) =>
     outcome('looking at the files', async () => {
       const found = new Map<string, SmallPicture>();
-      for (const part of await heightParts(blob, name)) found.set(part.name, await pictureOf(part.raster, side));
+      for (const part of await openedParts(await heightSourcesOf(blob, name)))
+        found.set(part.name, await pictureOf(part.raster, side));
       return found;
     }),
 
   compare: (blob, name, stop, report) =>
-    outcome('comparing the files', async () => compare(await heightParts(blob, name), jobOf(stop, report))),
+    outcome('comparing the files', async () =>
+      compare(await openedParts(await heightSourcesOf(blob, name)), jobOf(stop, report)),
+    ),
 
   zip: (files) =>
     outcome('writing the zip', async () =>
