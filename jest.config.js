@@ -6,6 +6,8 @@ export default {
     '<rootDir>/tests/golden/**/*.test.ts',
   ],
   testEnvironment: 'node',
+  // the machine does nothing else meanwhile
+  maxWorkers: '100%',
   // looking Math up through the sandbox is ten times slower than the work itself
   sandboxInjectedGlobals: ['Math'],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
