@@ -11,7 +11,9 @@ export default {
   // looking Math up through the sandbox is ten times slower than the work itself
   sandboxInjectedGlobals: ['Math'],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
-  transformIgnorePatterns: ['/node_modules/(?!(@noble|client-zip|d3-[a-z]+|internmap|geotiff|quick-lru|lerc|zstddec|xml-utils|web-worker|three)/)'],
+  transformIgnorePatterns: [
+    '/node_modules/(?!(@noble|client-zip|d3-[a-z]+|internmap|geotiff|quick-lru|lerc|zstddec|xml-utils|web-worker|three)/)',
+  ],
   transform: {
     '^.+\\.(tsx?|js)$': [
       '@swc/jest',
