@@ -20,7 +20,32 @@ async function measured(cli: string, args: readonly string[]): Promise<{ peak: n
   return { peak, seconds };
 }
 
-/** 8129² PNG → PNG, and 16385² RAW → 16 tiles of PNG, each in a process of its own. */
+/** Vertices a metre apart on the ground of `codes`, two triangles to each square, as a binary PLY. */
+function plyOfGrid(codes: Uint16Array, stride: number, across: number): Buffer {
+  const quads = (across - 1) ** 2;
+  const head = Buffer.from(
+    `ply\nformat binary_little_endian 1.0\nelement vertex ${across * across}\nproperty float x\nproperty float y\nproperty float z\nelement face ${2 * quads}\nproperty list uchar int vertex_indices\nend_header\n`,
+  );
+  const body = Buffer.alloc(12 * across * across + 13 * 2 * quads);
+  let at = 0;
+  for (let y = 0; y < across; y++)
+    for (let x = 0; x < across; x++)
+      for (const value of [x, y, codes[y * stride + x]! / 100]) at = body.writeFloatLE(value, at);
+  for (let y = 0; y + 1 < across; y++)
+    for (let x = 0; x + 1 < across; x++) {
+      const [a, b, c, d] = [y * across + x, y * across + x + 1, (y + 1) * across + x, (y + 1) * across + x + 1];
+      for (const face of [
+        [a, b, d],
+        [a, d, c],
+      ]) {
+        at = body.writeUInt8(3, at);
+        for (const corner of face) at = body.writeInt32LE(corner, at);
+      }
+    }
+  return Buffer.concat([head, body]);
+}
+
+/** 8129² PNG → PNG, and 16385² RAW → 16 tiles of PNG, several files and a mesh as one raster; each in a process of its own. */
 export async function benchMemory(cli: string): Promise<MemoryRow[]> {
   const folder = mkdtempSync(path.join(os.tmpdir(), 'level-grid-bench-'));
   const at = (name: string): string => path.join(folder, name);
@@ -97,6 +122,21 @@ export async function benchMemory(cli: string): Promise<MemoryRow[]> {
     rows.push({
       job: `16 tiles of ${part}² PNG → one raster of ${whole}² floats`,
       ...(await measured(cli, ['bring-in', ...sources, '--out', at('whole.r32')])),
+    });
+    // a mesh of two million triangles, seen from above
+    writeFileSync(at('mesh.ply'), plyOfGrid(codes, side, 1001));
+    rows.push({
+      job: 'PLY of 2 000 000 triangles → one raster of 2049² floats',
+      ...(await measured(cli, [
+        'bring-in',
+        at('mesh.ply'),
+        '--up',
+        'z',
+        '--spacing',
+        '0.48828125',
+        '--out',
+        at('mesh.r32'),
+      ])),
     });
     return rows;
   } finally {
