@@ -18,7 +18,8 @@ export async function bundle(entry, outfile, sources = ['src/core', 'src/io', 's
     format: 'esm',
     target: 'node20',
     banner: { js: banner },
-    external: ['sharp'],
+    // a list of some hundred kilobytes, which few files need: it is read where it lies
+    external: ['sharp', 'proj4-list'],
     logLevel: 'error',
   });
   return path.join(root, outfile);

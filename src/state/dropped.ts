@@ -26,7 +26,8 @@ const ends = (ending: string) => (file: File) => file.name.toLowerCase().endsWit
  * or not) opens with the source that lies beside it, or waits for one.
  */
 export async function takeFiles(given: readonly File[]): Promise<void> {
-  const files = together(given);
+  // a pack has pages in plain words of its own, and its files stay what they are
+  const files = together(given, !given.some((f) => DOCUMENTS.includes(f.name)));
   const zips = files.filter(ends('.zip'));
   const documents = files.filter(ends('.json'));
   const known = documents.filter((f) => DOCUMENTS.includes(f.name));

@@ -886,6 +886,9 @@ test('a note goes with the height file of its name, or with all of its folder', 
     ['fells.png', 'readme.md'],
     ['tarn.png', 'readme.md', 'tarn.txt'],
   ]);
+  // the pages of a pack are none
+  const pack = [file('fells.png', 5), new File(['5 m per pixel'], 'import.md')];
+  expect(together(pack, false)).toEqual(pack);
   // alone it stays what it is: a grid of numbers may go by that name
   expect(together([new File(['ncols 3'], 'grid.txt')]).map((f) => f.name)).toEqual(['grid.txt']);
 });

@@ -48,11 +48,11 @@ export const heightsAmong = (files: readonly File[]): File | null =>
   together(files).find((f) => !isCompanion(f.name)) ?? null;
 
 /**
- * Height files with what lies beside them and says something of them (headers, coordinate systems), each as one. Other
- * files, and companions of nothing, stay as they are.
+ * Height files with what lies beside them and says something of them (headers, coordinate systems, notes where these
+ * are wanted), each as one. Other files, and companions of nothing, stay as they are.
  */
-export function together(files: readonly File[]): File[] {
-  const companions = files.filter((f) => isCompanion(f.name));
+export function together(files: readonly File[], notes = true): File[] {
+  const companions = files.filter((f) => isCompanion(f.name) && (notes || !isNote(f.name)));
   if (companions.length === 0) return [...files];
   const heights = files.filter((f) => isHeightName(f.name) && !isCompanion(f.name));
   // a note that bears the name of no height file goes with all of them

@@ -17,7 +17,6 @@ export {
   encodePiece,
   PNG_SIGNATURE,
   pngChunk,
-  pngFilterRow,
   type PieceEncoder,
   type PieceResult,
   type PieceTask,

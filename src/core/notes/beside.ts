@@ -20,6 +20,8 @@ export async function noteBeside(source: ByteSource): Promise<Note | null> {
     (n) => isNote(n) && stemOf(n).toLowerCase() !== stem && !stems.has(stemOf(n).toLowerCase()),
   );
   for (const name of [...own, ...common.sort()]) {
+    // a grid of numbers may go by such a name, and is no note on itself
+    if (name.toLowerCase() === source.name.toLowerCase()) continue;
     const found = await source.beside?.(name);
     if (!found || found.size > MOST_COMPANION) continue;
     const facts = readNote(new TextDecoder().decode(await found.read(0, found.size)));

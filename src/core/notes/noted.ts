@@ -17,10 +17,10 @@ export function noted<T extends OpenRaster>(raster: T, note: Note): T {
       ...(range ?? {}),
       ...(ends || (high === undefined && range) ? { ends: true as const } : {}),
       ...(spacing === undefined ? {} : { spacing }),
+      // heights whose true ends are said are true, however they were stretched
+      ...(stretch === undefined || range ? {} : { stretch }),
     },
-    // heights whose true ends are said are true, however they were stretched
     ...(codes ? { codes: { ...range, stretch: 1, from } } : {}),
-    ...(!range && stretch !== undefined && info.stretched === undefined ? { stretched: stretch } : {}),
   };
   return { ...raster, info: next };
 }

@@ -42,6 +42,10 @@ test.each([
   'lowest elevation 900 m, highest elevation 300 m',
   'Elevations up to 99999999 m',
   'Resolution 300 dpi',
+  'Heights: 16 to 32 bits',
+  'Elevation data of 2019-2021',
+  'Terrain: min 1 tile, max 16 tiles',
+  'Ground of at least 512 MB, highest 1025 x 1025',
   '',
 ])('a note that says nothing of it: %j', (text) => {
   expect(readNote(text)).toBeNull();
@@ -121,7 +125,11 @@ describe('what a note says goes into the calibration', () => {
       'elevations 1 to 3 m, 9 m per sample, stretched by 2',
     );
     expect(found).toEqual({ heights: { as: 'elevations', unit: 'metre' }, spacing: 3 });
-    const stretched = source({ unit: 'metre', georeference: placed }, 'stretched by 2');
-    expect(stretched.heights).toEqual({ as: 'elevations', unit: 'metre', stretch: 2 });
+    // a stretch is offered, and not taken for granted
+    expect(source({ unit: 'metre', georeference: placed }, 'stretched by 2').heights).toEqual({
+      as: 'elevations',
+      unit: 'metre',
+    });
+    expect(said({ unit: 'metre' }, 'stretched by 2').noted).toMatchObject({ stretch: 2, lines: ['stretched by 2'] });
   });
 });

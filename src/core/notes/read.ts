@@ -24,6 +24,9 @@ const NUMBER = String.raw`[-−–+]?\d{1,3}(?:[ ,’'\u00a0\u202f]\d{3})+(?:\.\
 const UNIT = String.raw`(?:\s*(km|cm|mm|metres?|meters?|m|feet|foot|ft)\b)?`;
 const METRES: Readonly<Record<string, number>> = { km: 1000, cm: 0.01, mm: 0.001, f: 0.3048 };
 
+/** What follows a number that is one of something else. */
+const OTHERS = String.raw`(?!\s*-?(?:tiles?|files?|px|pixels?|samples?|bits?|[KMG]i?B|%|dpi|[x×*]\s*\d))`;
+
 /** Words between a name and its number: no other number, and not too many. */
 const WORDS = String.raw`[^\d\n;|]{0,32}?`;
 
@@ -33,7 +36,7 @@ const HEIGHT = /\b(?:elevations?|heights?|altitudes?|relief|ground|terrain|point
 const SIGN = /^[-−–]/;
 
 const one = (before: string, after = ''): RegExp =>
-  new RegExp(String.raw`${before}${WORDS}(${NUMBER})(?!\d|[.,]\d)${UNIT}${after}`, 'i');
+  new RegExp(String.raw`${before}${WORDS}(${NUMBER})(?!\d|[.,]\d)${OTHERS}${UNIT}${after}`, 'i');
 
 const LOW_IS = one(LOW);
 const HIGH_IS = one(HIGH);
@@ -42,14 +45,14 @@ const CODE_IS = new RegExp(
   'gi',
 );
 const RANGE_IS = new RegExp(
-  String.raw`\b(?:elevations?|heights?|altitudes?)\b[^\d\n]{0,32}?(${NUMBER})${UNIT}\s*(?:to|–|—|-|…|\.\.+|and)\s*(${NUMBER})${UNIT}`,
+  String.raw`\b(?:elevations?|heights?|altitudes?)\b[^\d\n]{0,32}?(${NUMBER})${UNIT}\s*(?:to|–|—|-|…|\.\.+|and)\s*(${NUMBER})(?!\d|[.,]\d)${OTHERS}${UNIT}`,
   'i',
 );
 const STEP_IS = new RegExp(String.raw`(${NUMBER})${UNIT}\s*(?:per|/|a)\s*(?:code|step|level|grey|gray)\b`, 'i');
 const PER_SAMPLE = new RegExp(String.raw`(${NUMBER})${UNIT}\s*(?:per|/|a)\s*(?:pixel|px|sample|cell|texel)\b`, 'i');
 const SPACING_IS = one(
   String.raw`\b(?:spacing|resolution|(?:pixel|cell|sample|grid)\s*(?:size|distance|width))\b`,
-  String.raw`(?!\s*(?:[x×*]\s*\d|bit|px|pixel|sample|dpi|arc|°|second|degree))`,
+  String.raw`(?!\s*(?:arc|°|seconds?|degrees?))`,
 );
 const STRETCH_IS = new RegExp(
   String.raw`\b(?:exaggerat\w*|stretch\w*)\b[^\d\n]{0,32}?(${NUMBER})\s*(%)?|(${NUMBER})\s*(%|×|x|times)?\s*(?:vertical(?:ly)?\s*)?(?:exaggerat\w*|stretch\w*)`,
@@ -101,7 +104,9 @@ function heightsIn(line: string): Found {
   if (range) {
     // "1310 to 1874 m": the unit of both stands behind the second
     const [low, high] = [metres(range[1], range[2] ?? range[4]), metres(range[3], range[4])];
-    if (isElevation(low) && isElevation(high) && low < high) return { low, high };
+    const years =
+      range[2] === undefined && range[4] === undefined && [range[1], range[3]].every((n) => /^(19|20)\d\d$/.test(n!));
+    if (!years && isElevation(low) && isElevation(high) && low < high) return { low, high };
   }
   if (!HEIGHT.test(line)) return found;
   const [low, high] = [LOW_IS.exec(line), HIGH_IS.exec(line)];

@@ -46,17 +46,25 @@ export function notedCheck(
   }
   const which = [
     ...(taken ? ['heights'] : []),
-    ...(heights.as === 'elevations' && info.stretched !== undefined && heights.stretch === info.stretched
-      ? ['stretch']
-      : []),
+    ...(noted.stretch !== undefined && heights.stretch === noted.stretch ? ['stretch'] : []),
     ...(noted.spacing !== undefined && spacing === noted.spacing ? ['spacing'] : []),
   ];
+  const offered = noted.stretch !== undefined && noted.stretch !== 1 && heights.stretch === undefined;
   return {
     state: 'note',
     message:
       which.length > 0
         ? `Taken from ${from}: ${which.join(' and ')}. It says ${words}`
         : `${from} says ${words}. Nothing here was taken from it.`,
+    ...(offered
+      ? {
+          repair: {
+            label: `divide a stretch of ${formatShort(noted.stretch, 3)} out`,
+            path: ['source', 'heights'],
+            value: { ...heights, stretch: noted.stretch },
+          },
+        }
+      : {}),
   };
 }
 

@@ -69,7 +69,7 @@ function look(samples: ArrayLike<number>, width: number, height = samples.length
   // in bands that cut pairs in two
   for (let y = 0; y < height; y += 7)
     rows.add({ y, rows: Math.min(7, height - y), data: data.subarray(y * width, Math.min(height, y + 7) * width) });
-  const seen = rows.result({ bitDepth: 16, sampleType: 'uint' });
+  const seen = rows.result({ bitDepth: 16, sampleType: 'uint', format: 'raw' });
   if (!seen) throw new Error('nothing to look at');
   return seen;
 }
@@ -126,7 +126,7 @@ test('a raster of one value, and one too narrow to see a pattern', () => {
   expect(told(look(new Float64Array(SIDE * SIDE).fill(7), SIDE))).toEqual([]);
   const rows = new RowSampler({ width: 40, height: 40 });
   rows.add({ y: 0, rows: 40, data: new Uint16Array(1600) });
-  expect(rows.result({ bitDepth: 16, sampleType: 'uint' })).toBeNull();
+  expect(rows.result({ bitDepth: 16, sampleType: 'uint', format: 'raw' })).toBeNull();
 });
 
 test('names of pictures that are not the heights', () => {

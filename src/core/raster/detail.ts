@@ -14,7 +14,7 @@ export interface SampleLook {
   readonly needles: number;
   /** Neighbours would differ so many times less with the bytes of each sample exchanged. */
   readonly swapped: number;
-  /** Rows don't follow each other, or only when each is moved sideways by some samples. */
+  /** Rows of a headerless file don't follow each other, or only when each is moved sideways by some samples. */
   readonly torn: boolean;
 }
 
@@ -61,15 +61,16 @@ export class RowSampler {
     }
   }
 
-  /** Null where there is too little to look at. `bits` and `whole` are those of the stored samples. */
-  result({ bitDepth, sampleType }: Pick<RasterInfo, 'bitDepth' | 'sampleType'>): SampleLook | null {
+  /** Null where there is too little to look at. */
+  result({ bitDepth, sampleType, format }: Pick<RasterInfo, 'bitDepth' | 'sampleType' | 'format'>): SampleLook | null {
     const { rows, columns } = this;
     if (columns < LEAST_COLUMNS || rows.length < 2) return null;
     return {
       ...patternOf(rows),
       needles: needleShare(rows),
       swapped: bitDepth === 16 && sampleType !== 'float' ? swappedGain(rows, sampleType === 'int') : 1,
-      torn: tornRows(rows),
+      // costly, and of others nobody asks
+      torn: format === 'raw' && tornRows(rows),
     };
   }
 }
@@ -90,14 +91,20 @@ function patternOf(rows: readonly Float64Array[]): Pick<SampleLook, 'period' | '
   const width = rows[0]!.length;
   const first = new Float64Array(width - 2);
   const second = new Float64Array(width - 2);
-  for (const row of rows)
+  for (const row of rows) {
+    let a = row[0]!;
+    let b = row[1]!;
     for (let x = 1; x < width - 1; x++) {
-      const [a, b, c] = [row[x - 1]!, row[x]!, row[x + 1]!];
+      const c = row[x + 1]!;
       const bend = Math.abs(a - 2 * b + c);
-      if (bend - bend !== 0) continue;
-      first[x - 1]! += Math.abs(a - b);
-      second[x - 1]! += bend;
+      if (bend - bend === 0) {
+        first[x - 1]! += Math.abs(a - b);
+        second[x - 1]! += bend;
+      }
+      a = b;
+      b = c;
     }
+  }
   const found = [first, second].map(strongestPeriod).filter((p) => p !== null);
   const best = found.sort((a, b) => b.amplitude - a.amplitude)[0];
   return { period: best?.period ?? null, strength: best?.amplitude ?? 0 };
@@ -144,7 +151,8 @@ function amplitudes(line: Float64Array): number[] {
 function needleShare(rows: readonly Float64Array[]): number {
   let [low, high] = [Infinity, -Infinity];
   for (const row of rows)
-    for (const v of row) {
+    for (let x = 0; x < row.length; x++) {
+      const v = row[x]!;
       if (v < low) low = v;
       if (v > high) high = v;
     }
@@ -153,7 +161,8 @@ function needleShare(rows: readonly Float64Array[]): number {
   let [count, all] = [0, 0];
   for (const row of rows)
     for (let x = 2; x < row.length - 2; x++) {
-      const [before, after] = [row[x]! - row[x - 2]!, row[x]! - row[x + 2]!];
+      const before = row[x]! - row[x - 2]!;
+      const after = row[x]! - row[x + 2]!;
       all++;
       if ((before > least && after > least) || (before < -least && after < -least)) count++;
     }
@@ -166,13 +175,21 @@ function swappedGain(rows: readonly Float64Array[], signed: boolean): number {
     return signed && code > 0x7fff ? code - 0x10000 : code;
   };
   let [asRead, swapped] = [0, 0];
-  for (const row of rows)
+  for (const row of rows) {
+    let a = row[0]!;
+    let other = swap(a);
     for (let x = 1; x < row.length; x++) {
-      const [a, b] = [row[x - 1]!, row[x]!];
-      if (a - a !== 0 || b - b !== 0) continue;
-      asRead += Math.abs(a - b);
-      swapped += Math.abs(swap(a) - swap(b));
+      const b = row[x]!;
+      const next = swap(b);
+      // voids are no numbers, of which nothing is left
+      if (a - a === 0 && b - b === 0) {
+        asRead += Math.abs(a - b);
+        swapped += Math.abs(other - next);
+      }
+      a = b;
+      other = next;
     }
+  }
   // flat either way says nothing
   return swapped > 0 ? asRead / swapped : 1;
 }

@@ -105,6 +105,8 @@ export interface NotedFacts {
   readonly ends?: true;
   /** From sample to sample. */
   readonly spacing?: number;
+  /** Heights are said to have been multiplied by so much: offered, not taken for granted. */
+  readonly stretch?: number;
 }
 
 /** A box: x east, y north, z up, in metres. */

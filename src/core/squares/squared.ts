@@ -102,8 +102,9 @@ class PlaceLines implements Lines {
     let [north, south] = [Infinity, -Infinity];
     for (const line of [this.above, this.below])
       for (let i = 1; i < line.length; i += 2) {
-        north = Math.min(north, line[i]!);
-        south = Math.max(south, line[i]!);
+        // by comparing: a place that can't be projected is none
+        if (line[i]! < north) north = line[i]!;
+        if (line[i]! > south) south = line[i]!;
       }
     return [north, south];
   }

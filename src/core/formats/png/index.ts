@@ -4,4 +4,3 @@ export { encodePiece, type PieceEncoder, type PieceResult, type PieceTask } from
 export { SIGNATURE as PNG_SIGNATURE } from './header';
 export { crc32 } from './crc';
 export { chunk as pngChunk } from './piece';
-export { filterRow as pngFilterRow } from './filters';

@@ -89,10 +89,11 @@ async function openTiff(source: ByteSource): Promise<OpenRaster> {
       const places = await directory.numbers(offsets, MAX_BLOCKS * 4);
       const sizes = await directory.numbers(counts, MAX_BLOCKS * 4);
       const allocate = (n: number): StoredSamples => samplesOver(info, new ArrayBuffer(n * bytes));
+      const ahead = new ReadAhead(source, places, sizes);
       const decode = async (index: number, rows: number, into: StoredSamples): Promise<void> => {
         for (let t = 0; t < across; t++) {
           const n = index * across + t;
-          await readBlock(source, layout, n, places[n] ?? 0, sizes[n], rows, into, t * layout.blockWidth);
+          await readBlock(ahead, layout, n, rows, into, t * layout.blockWidth);
         }
       };
       yield* bandsOfBlocks(info, layout.blockHeight, allocate, decode, job);
@@ -100,19 +101,53 @@ async function openTiff(source: ByteSource): Promise<OpenRaster> {
   };
 }
 
+/** Larger blocks are not asked for before they are wanted: two of them are too much to hold. */
+const MOST_AHEAD = 2 ** 24;
+
+/** Packed blocks of a file; while one is worked on the next is being read. */
+class ReadAhead {
+  private next: { readonly number: number; readonly bytes: Promise<Uint8Array> } | null = null;
+
+  constructor(
+    readonly source: ByteSource,
+    private readonly places: readonly number[],
+    private readonly sizes: readonly number[],
+  ) {}
+
+  /** True where the file has no such block. */
+  isHole = (number: number): boolean => (this.places[number] ?? 0) === 0 || this.sizes[number] === 0;
+
+  /** Bytes of a block that lie at `place`; `size` where the file does not say how many. */
+  async block(number: number, size: number): Promise<{ packed: Uint8Array; place: number; length: number }> {
+    const place = this.places[number] ?? 0;
+    // files without lengths are those without compression
+    const length = this.sizes[number] ?? size;
+    const packed = await (this.next?.number === number ? this.next.bytes : this.source.read(place, length));
+    const after = number + 1;
+    const stored = this.sizes[after];
+    this.next = null;
+    if (stored !== undefined && stored <= MOST_AHEAD && !this.isHole(after)) {
+      const bytes = this.source.read(this.places[after]!, stored);
+      // whoever stops early never asks for it; else the fault is told when it is asked for
+      bytes.catch(() => undefined);
+      this.next = { number: after, bytes };
+    }
+    return { packed, place, length };
+  }
+}
+
 async function readBlock(
-  source: ByteSource,
+  ahead: ReadAhead,
   layout: Layout,
   number: number,
-  place: number,
-  stored: number | undefined,
   rows: number,
   into: StoredSamples,
   left: number,
 ): Promise<void> {
+  const { source } = ahead;
   const { blockWidth, blockHeight, bits, together, compression, width, tiled, noData } = layout;
   const wide = Math.min(blockWidth, width - left);
-  if (place === 0 || stored === 0) {
+  if (ahead.isHole(number)) {
     // a block that was left out holds nothing
     for (let r = 0; r < rows; r++) into.fill(noData === null ? 0 : NaN, r * width + left, r * width + left + wide);
     return;
@@ -120,9 +155,7 @@ async function readBlock(
   const rowBytes = (blockWidth * together * bits) / 8;
   // a tile is always whole; the last strip ends with the raster
   const size = rowBytes * (tiled ? blockHeight : rows);
-  // files without lengths are those without compression
-  const length = stored ?? size;
-  const packed = await source.read(place, length);
+  const { packed, place, length } = await ahead.block(number, size);
   if (packed.length < length)
     throw new LevelGridError('truncated', {
       file: source.name,

@@ -5,21 +5,21 @@ import { escaped } from './html';
 const INK = '#18242a';
 const HALO = 'paint-order="stroke" stroke="#f6f8f4" stroke-width="4" stroke-linejoin="round"';
 
+const SIGNS = new TextEncoder().encode('ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/=');
+const NONE = 64;
+
 /** Bytes as text for a data address; written here since the core knows neither `btoa` nor `Buffer`. */
 function base64(bytes: Uint8Array): string {
-  const signs = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/';
-  const parts: string[] = [];
-  for (let i = 0; i < bytes.length; i += 3) {
+  const out = new Uint8Array(4 * Math.ceil(bytes.length / 3));
+  for (let i = 0, at = 0; i < bytes.length; i += 3, at += 4) {
     const [a, b, c] = [bytes[i]!, bytes[i + 1] ?? 0, bytes[i + 2] ?? 0];
     const left = bytes.length - i;
-    parts.push(
-      signs[a >> 2]! +
-        signs[((a & 3) << 4) | (b >> 4)]! +
-        (left > 1 ? signs[((b & 15) << 2) | (c >> 6)]! : '=') +
-        (left > 2 ? signs[c & 63]! : '='),
-    );
+    out[at] = SIGNS[a >> 2]!;
+    out[at + 1] = SIGNS[((a & 3) << 4) | (b >> 4)]!;
+    out[at + 2] = SIGNS[left > 1 ? ((b & 15) << 2) | (c >> 6) : NONE]!;
+    out[at + 3] = SIGNS[left > 2 ? c & 63 : NONE]!;
   }
-  return parts.join('');
+  return new TextDecoder().decode(out);
 }
 
 /** Units along the longer side of a drawing. */
