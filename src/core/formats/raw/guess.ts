@@ -1,4 +1,5 @@
 import { LevelGridError, type ByteSource } from '../../base';
+import { HOST_IS_LITTLE, swapBytes } from '../bytes';
 import { type RawLayout, type RawType, rawSampleBytes, RAW_MAX_SIDE } from './layout';
 
 export interface RawGuess {
@@ -36,7 +37,7 @@ const MOST_UNLIKE = 4;
 
 /** A type and byte order in which a file may be read, and how much better than others it must look to be believed. */
 interface Kind {
-  readonly type: RawType;
+  readonly type: 'u8' | 'u16' | 'i16' | 'u32' | 'i32' | 'f32';
   readonly order: 'little' | 'big';
   readonly handicap: number;
 }
@@ -198,25 +199,18 @@ interface Reading {
 
 /** The windows read in one way; null where that can't be heights, or shows nothing that another reading does not. */
 function readingOf(windows: readonly Uint8Array[], kind: Kind): Reading | null {
-  const bytes = rawSampleBytes(kind.type);
-  const little = kind.order === 'little';
   let odd = 0;
   let total = 0;
   const samples = windows.map((window) => {
-    const view = new DataView(window.buffer, window.byteOffset, window.byteLength);
-    const out = new Float64Array(Math.floor(window.length / bytes));
-    for (let i = 0; i < out.length; i++) {
-      let value = sampleAt(view, i * bytes, kind.type, little);
-      if (kind.type === 'f32') {
-        const size = Math.abs(value);
-        if (!(size <= MOST && (size >= LEAST || size === 0))) {
-          odd++;
-          value = NaN;
-        }
-      }
-      out[i] = value;
-    }
+    const out = samplesIn(window, kind);
     total += out.length;
+    if (kind.type === 'f32')
+      for (let i = 0; i < out.length; i++) {
+        const size = Math.abs(out[i]!);
+        if (size <= MOST && (size >= LEAST || size === 0)) continue;
+        odd++;
+        out[i] = NaN;
+      }
     return out;
   });
   if (odd > total * MOST_ODD) return null;
@@ -232,39 +226,41 @@ function readingOf(windows: readonly Uint8Array[], kind: Kind): Reading | null {
 function isOfThisSign(windows: readonly Float64Array[], type: RawType): boolean {
   const codes = 2 ** (8 * rawSampleBytes(type));
   const signed = type.startsWith('i');
+  // the other reading moves half of the codes by all of them
+  const other = (v: number): number => (signed ? (v < 0 ? v + codes : v) : v >= codes / 2 ? v - codes : v);
   let here = 0;
   let there = 0;
   for (const samples of windows) {
+    let a = samples[0]!;
+    let before = other(a);
     for (let i = 1; i < samples.length; i++) {
-      const [a, b] = [samples[i - 1]!, samples[i]!];
+      const b = samples[i]!;
+      const after = other(b);
       if (Math.abs(a - b) > codes / 2) here++;
-      // the other reading moves half of the codes by all of them
-      const other = (v: number): number => (signed ? (v < 0 ? v + codes : v) : v >= codes / 2 ? v - codes : v);
-      if (Math.abs(other(a) - other(b)) > codes / 2) there++;
+      if (Math.abs(before - after) > codes / 2) there++;
+      a = b;
+      before = after;
     }
   }
   return signed ? here < there : here <= there;
 }
 
-function sampleAt(view: DataView, at: number, type: RawType, little: boolean): number {
-  switch (type) {
-    case 'u8':
-      return view.getUint8(at);
-    case 'i8':
-      return view.getInt8(at);
-    case 'u16':
-      return view.getUint16(at, little);
-    case 'i16':
-      return view.getInt16(at, little);
-    case 'u32':
-      return view.getUint32(at, little);
-    case 'i32':
-      return view.getInt32(at, little);
-    case 'f32':
-      return view.getFloat32(at, little);
-    case 'f64':
-      return view.getFloat64(at, little);
-  }
+/** Arrays of the types that are guessed. */
+const ARRAYS = {
+  u8: Uint8Array,
+  u16: Uint16Array,
+  i16: Int16Array,
+  u32: Uint32Array,
+  i32: Int32Array,
+  f32: Float32Array,
+} as const;
+
+/** The samples of a window, read in one way. */
+function samplesIn(window: Uint8Array, { type, order }: Kind): Float64Array {
+  const size = rawSampleBytes(type);
+  const bytes = new Uint8Array(window.subarray(0, window.length - (window.length % size)));
+  if ((order === 'little') !== HOST_IS_LITTLE) swapBytes(bytes, size);
+  return new Float64Array(new ARRAYS[type](bytes.buffer));
 }
 
 /**
