@@ -1,7 +1,7 @@
 import { asLevelGridError, LevelGridError } from '../core/base';
 import type { Comparison } from '../core/compare';
 import { renamed } from '../core/edits';
-import { isCompanion, isHeightName } from '../core/formats';
+import { isHeightName } from '../core/formats';
 import type { Arrangement, Cell, PlacedPart } from '../core/mosaic';
 import { sourceReading } from '../core/recipe';
 import { readDocument, readPack, type PackDocuments } from '../core/run';
@@ -12,7 +12,7 @@ import { provePack, recipeKey } from './packing';
 import { bringIn, bringInAll, editedElsewhere } from './projects';
 import { useRecipe } from './recipe-store';
 import { patchSession, stopLookingAt, useSession, type Dropped, type Proposal } from './session';
-import { allAsOne, commonName, SOURCE_ENDINGS, together } from './together';
+import { allAsOne, commonName, saysSomething, SOURCE_ENDINGS, together } from './together';
 import { showError, workers } from './workers';
 
 /** Endings of everything that can be brought in: height files, and what Level Grid has written. */
@@ -49,7 +49,7 @@ async function takeHeights(given: readonly File[]): Promise<void> {
   const heights = given.filter((f) => isHeightName(f.name));
   if (heights.length > 1 && new Set(heights.map((f) => f.name)).size === heights.length) {
     const name = commonName(heights);
-    const own = given.filter((f) => isCompanion(f.name));
+    const own = given.filter(saysSomething);
     const bundle = allAsOne([...heights, ...own], name);
     const proposal = { name, board: crypto.randomUUID(), bundle, files: given };
     try {

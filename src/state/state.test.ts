@@ -886,6 +886,8 @@ test('a note goes with the height file of its name, or with all of its folder', 
     ['fells.png', 'readme.md'],
     ['tarn.png', 'readme.md', 'tarn.txt'],
   ]);
+  // what is too long for a note goes with nothing
+  expect(together([file('fells.png', 5), file('points.txt', 70_000)]).map((f) => f.size)).toEqual([5, 70_000]);
   // the pages of a pack are none
   const pack = [file('fells.png', 5), new File(['5 m per pixel'], 'import.md')];
   expect(together(pack, false)).toEqual(pack);

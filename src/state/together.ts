@@ -6,6 +6,7 @@ import {
   isCompanion,
   isHeightName,
   isNote,
+  MOST_COMPANION,
   NOTE_ENDINGS,
 } from '../core/formats';
 
@@ -38,6 +39,10 @@ export function commonName(files: readonly File[]): string {
   return name === '' ? first : name;
 }
 
+/** What may go with a height file; of texts only those that can be a note. */
+export const saysSomething = (file: File): boolean =>
+  isCompanion(file.name) && (!isNote(file.name) || file.size <= MOST_COMPANION);
+
 /** Height files, and what lies beside them, as one. */
 export function allAsOne(files: readonly File[], name: string): File {
   return bundled(files[0]!, files.slice(1), name);
@@ -52,7 +57,7 @@ export const heightsAmong = (files: readonly File[]): File | null =>
  * are wanted), each as one. Other files, and companions of nothing, stay as they are.
  */
 export function together(files: readonly File[], notes = true): File[] {
-  const companions = files.filter((f) => isCompanion(f.name) && (notes || !isNote(f.name)));
+  const companions = files.filter((f) => saysSomething(f) && (notes || !isNote(f.name)));
   if (companions.length === 0) return [...files];
   const heights = files.filter((f) => isHeightName(f.name) && !isCompanion(f.name));
   // a note that bears the name of no height file goes with all of them

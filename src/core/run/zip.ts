@@ -1,7 +1,7 @@
 import { makeZip } from 'client-zip';
 import { unzipSync } from 'fflate';
 import { formatBytes, LevelGridError, memorySource, piecesOf, sideBySide, type ByteSource } from '../base';
-import { isCompanion, isHeightName, isNote } from '../formats';
+import { isCompanion, isHeightName, isNote, MOST_COMPANION } from '../formats';
 
 /** Every entry bears this local time, so that the same files give the same zip on any day and in any zone. */
 const FIXED_TIME = new Date(2020, 0, 1);
@@ -92,7 +92,9 @@ export function heightsOfZip(bytes: Uint8Array, name: string, only?: string): Ar
       remedy: 'Look into the archive: the heights may go by another ending.',
     });
   const beside = new Set(names.filter((n) => isCompanion(n) && staysInside(n)));
-  const found = Object.entries(read(bytes, name, (e) => wanted.has(e.name) || beside.has(e.name)));
+  const wantedBeside = ({ name: n, originalSize }: { name: string; originalSize: number }): boolean =>
+    beside.has(n) && (!isNote(n) || originalSize <= MOST_COMPANION);
+  const found = Object.entries(read(bytes, name, (e) => wanted.has(e.name) || wantedBeside(e)));
   return {
     files: new Map(found.filter(([n]) => wanted.has(n))),
     companions: new Map(found.filter(([n]) => beside.has(n))),
