@@ -12,7 +12,7 @@ import { provePack, recipeKey } from './packing';
 import { bringIn, bringInAll, editedElsewhere } from './projects';
 import { useRecipe } from './recipe-store';
 import { patchSession, stopLookingAt, useSession, type Dropped, type Proposal } from './session';
-import { allAsOne, commonName, saysSomething, SOURCE_ENDINGS, together } from './together';
+import { allAsOne, commonName, goesAlong, notesAmong, SOURCE_ENDINGS, together } from './together';
 import { showError, workers } from './workers';
 
 /** Endings of everything that can be brought in: height files, and what Level Grid has written. */
@@ -27,7 +27,9 @@ const ends = (ending: string) => (file: File) => file.name.toLowerCase().endsWit
  */
 export async function takeFiles(given: readonly File[]): Promise<void> {
   // a pack has pages in plain words of its own, and its files stay what they are
-  const files = together(given, !given.some((f) => DOCUMENTS.includes(f.name)));
+  const files = given.some((f) => DOCUMENTS.includes(f.name))
+    ? together(given)
+    : together(given, await notesAmong(given));
   const zips = files.filter(ends('.zip'));
   const documents = files.filter(ends('.json'));
   const known = documents.filter((f) => DOCUMENTS.includes(f.name));
@@ -47,9 +49,10 @@ export async function takeFiles(given: readonly File[]): Promise<void> {
 /** Height files: one opens, several that make one terrain are asked about, others become a project each. */
 async function takeHeights(given: readonly File[]): Promise<void> {
   const heights = given.filter((f) => isHeightName(f.name));
+  const notes = await notesAmong(given);
   if (heights.length > 1 && new Set(heights.map((f) => f.name)).size === heights.length) {
     const name = commonName(heights);
-    const own = given.filter(saysSomething);
+    const own = given.filter((f) => goesAlong(f, notes));
     const bundle = allAsOne([...heights, ...own], name);
     const proposal = { name, board: crypto.randomUUID(), bundle, files: given };
     try {
@@ -69,7 +72,7 @@ async function takeHeights(given: readonly File[]): Promise<void> {
       // of others each says what is wrong with it
     }
   }
-  await bringInAll(together(given));
+  await bringInAll(together(given, notes));
 }
 
 /** What becomes of several files: one terrain as it was found or laid out, one of them, or each its own project. */
@@ -78,8 +81,9 @@ export async function decideProposal(decision: Arrangement | 'each' | { readonly
   if (!proposal) return;
   patchSession({ proposal: null });
   const { bundle, files } = proposal;
-  if (decision === 'each') await bringInAll(together(files));
-  else if ('only' in decision) await bringInAll(together(files).filter((f) => f.name === decision.only));
+  if (decision === 'each') await bringInAll(together(files, await notesAmong(files)));
+  else if ('only' in decision)
+    await bringInAll(together(files, await notesAmong(files)).filter((f) => f.name === decision.only));
   else if (decision.by === 'hand') await bringIn(bundle, { files: decision.parts.map(placedFile) });
   else await bringIn(bundle);
 }

@@ -6,7 +6,7 @@ import type { CountedSource } from '@/core/run';
 import type * as State from '.';
 import type * as Planning from './planning';
 import type * as Storage from './storage';
-import { heightsAmong, together } from './together';
+import { heightsAmong, notesAmong, together } from './together';
 import { cancelled, countedHills, FakeStore, FakeWorkers, measure } from '../../tests/helpers/fake-workers';
 
 const store = new FakeStore();
@@ -876,21 +876,24 @@ test('files that belong together are brought in as one, and apart from others', 
 test('a note goes with the height file of its name, or with all of its folder', async () => {
   const namesIn = async (made: File) =>
     (await partsOf(memorySource(made.name, new Uint8Array(await made.arrayBuffer())))).map((p) => p.name);
-  const made = together([
+  const files = [
     file('fells.png', 5),
     file('tarn.png', 6),
     new File(['5 m per pixel'], 'tarn.txt'),
     new File(['heights 1 to 2 m'], 'readme.md'),
-  ]);
-  expect(await Promise.all(made.map(namesIn))).toEqual([
+    // says nothing of heights, or is too long for a note
+    new File(['the tarn lies below the fells'], 'about.txt'),
+    new File([`5 m per pixel${' '.repeat(70_000)}`], 'points.txt'),
+  ];
+  const made = together(files, await notesAmong(files));
+  expect(await Promise.all(made.slice(0, 2).map(namesIn))).toEqual([
     ['fells.png', 'readme.md'],
     ['tarn.png', 'readme.md', 'tarn.txt'],
   ]);
-  // what is too long for a note goes with nothing
-  expect(together([file('fells.png', 5), file('points.txt', 70_000)]).map((f) => f.size)).toEqual([5, 70_000]);
-  // the pages of a pack are none
+  expect(made.slice(2)).toEqual(files.slice(4));
+  // the pages of a pack are none: nobody asked for notes
   const pack = [file('fells.png', 5), new File(['5 m per pixel'], 'import.md')];
-  expect(together(pack, false)).toEqual(pack);
+  expect(together(pack)).toEqual(pack);
   // alone it stays what it is: a grid of numbers may go by that name
   expect(together([new File(['ncols 3'], 'grid.txt')]).map((f) => f.name)).toEqual(['grid.txt']);
 });

@@ -9,6 +9,7 @@ import {
   MOST_COMPANION,
   NOTE_ENDINGS,
 } from '../core/formats';
+import { readNote } from '../core/notes';
 
 /** Endings of height files and of what may lie beside them. */
 export const SOURCE_ENDINGS: readonly string[] = [
@@ -39,9 +40,19 @@ export function commonName(files: readonly File[]): string {
   return name === '' ? first : name;
 }
 
-/** What may go with a height file; of texts only those that can be a note. */
-export const saysSomething = (file: File): boolean =>
-  isCompanion(file.name) && (!isNote(file.name) || file.size <= MOST_COMPANION);
+const NO_NOTES: ReadonlySet<File> = new Set();
+
+/** The texts among files that say something of heights; others are no notes, whatever they are called. */
+export async function notesAmong(files: readonly File[]): Promise<ReadonlySet<File>> {
+  const found = new Set<File>();
+  for (const file of files)
+    if (isNote(file.name) && file.size <= MOST_COMPANION && readNote(await file.text())) found.add(file);
+  return found;
+}
+
+/** Whether a file goes with a height file; `notes`: those texts that do. */
+export const goesAlong = (file: File, notes: ReadonlySet<File>): boolean =>
+  isNote(file.name) ? notes.has(file) : isCompanion(file.name);
 
 /** Height files, and what lies beside them, as one. */
 export function allAsOne(files: readonly File[], name: string): File {
@@ -53,11 +64,11 @@ export const heightsAmong = (files: readonly File[]): File | null =>
   together(files).find((f) => !isCompanion(f.name)) ?? null;
 
 /**
- * Height files with what lies beside them and says something of them (headers, coordinate systems, notes where these
- * are wanted), each as one. Other files, and companions of nothing, stay as they are.
+ * Height files with what lies beside them and says something of them (headers, coordinate systems, these notes), each
+ * as one. Other files, and companions of nothing, stay as they are.
  */
-export function together(files: readonly File[], notes = true): File[] {
-  const companions = files.filter((f) => saysSomething(f) && (notes || !isNote(f.name)));
+export function together(files: readonly File[], notes = NO_NOTES): File[] {
+  const companions = files.filter((f) => goesAlong(f, notes));
   if (companions.length === 0) return [...files];
   const heights = files.filter((f) => isHeightName(f.name) && !isCompanion(f.name));
   // a note that bears the name of no height file goes with all of them
