@@ -2,6 +2,7 @@ import { makeZip } from 'client-zip';
 import { unzipSync } from 'fflate';
 import { formatBytes, LevelGridError, memorySource, piecesOf, sideBySide, type ByteSource } from '../base';
 import { isCompanion, isHeightName, isNote, MOST_COMPANION } from '../formats';
+import { readNote } from '../notes';
 
 /** Every entry bears this local time, so that the same files give the same zip on any day and in any zone. */
 const FIXED_TIME = new Date(2020, 0, 1);
@@ -38,6 +39,8 @@ export interface ArchivedHeights {
   readonly companions: ReadonlyMap<string, Uint8Array>;
   readonly refused: readonly string[];
 }
+
+const saysSomething = (text: Uint8Array): boolean => readNote(new TextDecoder().decode(text)) !== null;
 
 const folderOf = (path: string): string => path.slice(0, path.lastIndexOf('/') + 1);
 
@@ -97,7 +100,8 @@ export function heightsOfZip(bytes: Uint8Array, name: string, only?: string): Ar
   const found = Object.entries(read(bytes, name, (e) => wanted.has(e.name) || wantedBeside(e)));
   return {
     files: new Map(found.filter(([n]) => wanted.has(n))),
-    companions: new Map(found.filter(([n]) => beside.has(n))),
+    // a text that says nothing of heights is no note
+    companions: new Map(found.filter(([n, data]) => beside.has(n) && (!isNote(n) || saysSomething(data)))),
     refused,
   };
 }
