@@ -5,12 +5,23 @@ import { holdersOf } from '@/core/mosaic';
 import { prove, type Proof } from '@/core/proof';
 import { countSource, openReading, run } from '@/core/run';
 import { groundSpacing } from '@/core/raster';
-import { proposedSquares } from '@/core/squares';
+import { proposedSquares, withSystem } from '@/core/squares';
 import { recipeWith } from '../helpers/rasters';
 import { writeTiff } from '../helpers/write-tiff';
 
 // whole packs are written and proved here: that takes a while on a busy machine
 jest.setTimeout(60_000);
+
+const bare = {
+  format: 'tiff',
+  width: 33,
+  height: 33,
+  channels: 1,
+  bitDepth: 32,
+  sampleType: 'float',
+  byteOrder: 'little',
+  warnings: [],
+} as const;
 
 const A = 6378137;
 const FLATTENING = 1 / 298.257223563;
@@ -207,4 +218,34 @@ test('blocks on both sides of 180° are neighbours; a place is found from either
     ]);
   const proof = await packed(source);
   expect(proof.checks.filter((c) => c.state === 'fault')).toEqual([]);
+});
+
+test('every code that is known opens, wherever its coordinates lie', async () => {
+  const { default: list } = await import('proj4-list');
+  // nothing may be said in between: what a command prints is a document
+  const said = jest.spyOn(console, 'log').mockImplementation(() => undefined);
+  const codes = Object.keys(list);
+  expect(codes.length).toBeGreaterThan(5000);
+  const faults: string[] = [];
+  for (const crs of codes)
+    for (const [x, y] of [
+      [0, 0],
+      [500_000, 4_800_000],
+      [-9e6, 2e7],
+    ] as const) {
+      const georeference = { x, y, dx: 5, dy: 5, metres: 1, degrees: false, crs };
+      const info = { ...bare, georeference };
+      const known = await withSystem(info).catch((e: unknown) => (faults.push(`${crs}: ${String(e)}`), null));
+      const spacing = !known || known.georeference?.degrees ? { east: 1, north: 1 } : groundSpacing(known);
+      if (!spacing || !(spacing.east > 0) || !(spacing.north > 0)) faults.push(`${crs}: no spacing`);
+    }
+  expect(faults).toEqual([]);
+  expect(said).not.toHaveBeenCalled();
+  said.mockRestore();
+});
+
+test('coordinates that are made up for a narrow zone change nothing', async () => {
+  const georeference = { x: 9e6, y: 100, dx: 5, dy: 5, metres: 1, degrees: false, crs: 'EPSG:32744' };
+  const known = await withSystem({ ...bare, georeference });
+  expect(known.georeference).toEqual(georeference);
 });

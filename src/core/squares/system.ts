@@ -12,6 +12,9 @@ import { fromDegrees, projector, zoneDefinition, type Way, type Zone } from './z
 const STRETCH_WITHIN = 5e-3;
 const LONGEST = 8192;
 
+/** Tables of shifts, which are not here: they move a place by metres, and stretch nothing. */
+const GRIDS = /\+nadgrids=(?!@null)\S+/;
+
 /** Definition of a code; the zones of the usual cylinder projections need no list. */
 async function definitionOf(crs: string | null): Promise<string | null> {
   const code = /^EPSG:(\d{4,6})$/.exec(crs ?? '')?.[1];
@@ -21,7 +24,7 @@ async function definitionOf(crs: string | null): Promise<string | null> {
     return zoneDefinition({ zone: Number(zone[2]), south: zone[1] === '7' });
   // some hundred kilobytes, of which few files need a line
   const { default: list } = await import('proj4-list');
-  return list[`EPSG:${code}`]?.[1].trim() ?? null;
+  return list[`EPSG:${code}`]?.[1].replace(GRIDS, '').trim() ?? null;
 }
 
 /** What the package makes of a definition, as far as it matters here; its types leave it out. */
@@ -31,14 +34,23 @@ interface Parsed {
   readonly to_meter?: number | string;
 }
 
+interface System {
+  readonly degrees: boolean;
+  readonly metres: number | null;
+  /** Made for a narrow zone, in which it is true to less than is worth telling; far outside, coordinates are made up. */
+  readonly zonal: boolean;
+}
+const ZONAL = /^(utm|e?tmerc|fast_tmerc|transverse.?mercator|gauss.*)$/i;
+
 /** A definition as the package reads it; null where it can't be read. */
-function systemIn(definition: string): { readonly degrees: boolean; readonly metres: number | null } | null {
+function systemIn(definition: string): System | null {
   try {
     const { projName, units, to_meter: metres } = new proj4.Proj(definition) as unknown as Parsed;
     if (projName === undefined) return null;
-    if (/^longlat$/i.test(projName)) return { degrees: true, metres: null };
+    if (/^longlat$/i.test(projName)) return { degrees: true, metres: null, zonal: false };
     const unit = Number(metres);
-    return { degrees: false, metres: unit > 0 ? unit : units === undefined || /^m/i.test(units) ? 1 : null };
+    const known = unit > 0 ? unit : units === undefined || /^m/i.test(units) ? 1 : null;
+    return { degrees: false, metres: known, zonal: ZONAL.test(projName) };
   } catch {
     return null;
   }
@@ -51,7 +63,9 @@ function systemIn(definition: string): { readonly degrees: boolean; readonly met
 export async function withSystem(info: RasterInfo): Promise<RasterInfo> {
   const { georeference: g } = info;
   if (!g || g.degrees) return info;
-  const definition = (g.text !== undefined && g.text.length <= LONGEST ? g.text : null) ?? (await definitionOf(g.crs));
+  const definition =
+    (g.text !== undefined && g.text.length <= LONGEST && !GRIDS.test(g.text) ? g.text : null) ??
+    (await definitionOf(g.crs));
   const system = definition === null ? null : systemIn(definition);
   if (definition === null || !system) return info;
   if (system.degrees) return { ...info, georeference: { ...g, degrees: true, metres: null } };
@@ -59,7 +73,7 @@ export async function withSystem(info: RasterInfo): Promise<RasterInfo> {
   const metres = g.metres === null || g.assumed ? (system.metres ?? g.metres) : g.metres;
   const { assumed: _, ...rest } = g;
   const known: Georeference = { ...rest, metres };
-  const scale = scaleOf(definition, known, info);
+  const scale = system.zonal ? null : scaleOf(definition, known, info);
   if (!scale || metres === null) return { ...info, georeference: known };
   const off = Math.max(Math.abs(scale.east / metres - 1), Math.abs(scale.north / metres - 1));
   return { ...info, georeference: off > STRETCH_WITHIN ? { ...known, system: definition, scale } : known };
@@ -73,15 +87,20 @@ function scaleOf(
 ): { readonly east: number; readonly north: number } | null {
   const x = g.x + (g.dx * (width - 1)) / 2;
   const y = g.y - (g.dy * (height - 1)) / 2;
-  const { inverse } = fromDegrees(definition);
-  const place = inverse(x, y);
-  const length = (to: readonly [number, number]): number => {
-    const per = metresPerDegree(place[1]);
-    return Math.hypot(turn(to[0] - place[0]) * per.east, (to[1] - place[1]) * per.north);
-  };
-  const east = length(inverse(x + g.dx, y)) / g.dx;
-  const north = length(inverse(x, y + g.dy)) / g.dy;
-  return east > 0 && north > 0 && Number.isFinite(east) && Number.isFinite(north) ? { east, north } : null;
+  try {
+    const { inverse } = fromDegrees(definition);
+    const place = inverse(x, y);
+    const length = (to: readonly [number, number]): number => {
+      const per = metresPerDegree(place[1]);
+      return Math.hypot(turn(to[0] - place[0]) * per.east, (to[1] - place[1]) * per.north);
+    };
+    const east = length(inverse(x + g.dx, y)) / g.dx;
+    const north = length(inverse(x, y + g.dy)) / g.dy;
+    return east > 0 && north > 0 && Number.isFinite(east) && Number.isFinite(north) ? { east, north } : null;
+  } catch {
+    // a place that the system does not reach
+    return null;
+  }
 }
 
 /** A difference of longitudes, the short way round. */

@@ -1,7 +1,7 @@
 import type { JobContext } from '../../base';
 import type { OpenedFile } from '../../formats';
 import type { Recipe } from '../../recipe';
-import { blendOf, type Added } from './blend';
+import { blendOf, type Added, type Blended } from './blend';
 import { straightReading } from './curve';
 
 type Bands = Pick<OpenedFile, 'bands'>;
@@ -32,14 +32,8 @@ interface Opened extends Rastered {
 }
 
 /** One file of several. */
-interface Piece {
+interface Piece extends Blended {
   readonly read: Bands;
-  readonly x: number;
-  readonly y: number;
-  readonly width: number;
-  readonly height: number;
-  readonly factor: number;
-  readonly shift: number;
 }
 
 /**
