@@ -246,11 +246,13 @@ test('a page that ends before the record of what was brought in is written finds
     // eslint-disable-next-line @typescript-eslint/unbound-method -- it is applied to its own store below
     const plain = IDBObjectStore.prototype.put;
     IDBObjectStore.prototype.put = new Proxy(plain, {
-      apply: (put, store: IDBObjectStore, [value, key]: [unknown, IDBValidKey]) =>
-        // asked for and never answered, as when the page goes away
-        typeof key === 'string' && key.startsWith('project/')
-          ? (store.get('nothing') as IDBRequest<IDBValidKey>)
-          : put.call(store, value, key),
+      apply: (put, store: IDBObjectStore, [value, key]: [unknown, IDBValidKey]) => {
+        // only the record of this project holds the file's name
+        if ((value as { file?: string }).file !== 'kettle-tarn-8-bit.png') return put.call(store, value, key);
+        // asked for, not written, and never answered, as when the page goes away
+        Object.defineProperty(store.transaction, 'oncomplete', { set: () => undefined });
+        return store.get('nothing') as IDBRequest<IDBValidKey>;
+      },
     });
   });
   await app.getByLabel('Heightmap to bring in').setInputFiles(path.resolve('public/demo/kettle-tarn-8-bit.png'));
