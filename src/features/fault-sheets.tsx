@@ -55,8 +55,9 @@ export function ErrorSheet() {
       {raw && refused && (
         <div className="flex flex-col gap-2 mb-3 border-t border-rule pt-2">
           <LayoutFields
-            start={typed?.file === refused ? typed.layout : firstLayout(refused.size)}
+            layout={typed?.file === refused ? typed.layout : firstLayout(refused.size)}
             bytes={refused.size}
+            onType={(layout) => setTyped({ file: refused, layout })}
             onRead={(layout) => {
               setTyped({ file: refused, layout });
               void readAsRaw(refused, layout);

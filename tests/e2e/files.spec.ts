@@ -3,7 +3,8 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import sharp from 'sharp';
-import { card, codesOf, downloaded, expect, go, link, ready, test } from './helpers';
+import { Gate } from './gate';
+import { card, codesOf, downloaded, expect, go, link, open, ready, test } from './helpers';
 
 const DEMO = path.resolve('public/demo');
 
@@ -130,7 +131,7 @@ test('a headerless RAW becomes a project of its own; its layout is guessed and c
   await app.getByLabel('Heightmap to bring in').setInputFiles(path.join(DEMO, 'kettle-tarn-big-endian.raw'));
   await expect(app.getByRole('button', { name: 'Project: kettle-tarn-big-endian' })).toBeVisible();
   await expect(app.getByText('RAW, 1536 × 1536')).toBeVisible();
-  await expect(app.getByLabel('What the file holds')).toContainText('big-endian');
+  await expect(app.getByLabel('What the file holds')).toContainText(/Byte order\s*big-endian/);
   await expect(app.locator('[data-check=source-assumed]')).toBeVisible();
   await app.getByLabel('Code 0 stands for').fill('1310');
   await app.getByLabel('Code 0 stands for').press('Enter');
@@ -142,10 +143,10 @@ test('a headerless RAW becomes a project of its own; its layout is guessed and c
   await expect(card(app, 'heightScale')).toHaveText('162.1118');
   // wrong on purpose, by one click on another reading, then back by undo
   await app.getByRole('button', { name: 'Read it as 1536 × 1536, 16 bits unsigned, little-endian' }).click();
-  await expect(app.getByLabel('What the file holds')).toContainText('little-endian');
+  await expect(app.getByLabel('What the file holds')).toContainText(/Byte order\s*little-endian/);
   await expect(card(app, 'heightScale')).toHaveText('162.1118');
   await app.getByRole('button', { name: 'Undo' }).click();
-  await expect(app.getByLabel('What the file holds')).toContainText('big-endian');
+  await expect(app.getByLabel('What the file holds')).toContainText(/Byte order\s*big-endian/);
   // and typed
   await app.getByRole('button', { name: 'type another layout' }).click();
   await app.getByLabel('Width').fill('3072');
@@ -153,6 +154,39 @@ test('a headerless RAW becomes a project of its own; its layout is guessed and c
   await expect(app.getByLabel('Height', { exact: true })).toHaveValue('768');
   await app.getByRole('button', { name: 'Read it this way' }).click();
   await expect(app.getByText('RAW, 3072 × 768')).toBeVisible();
+});
+
+test('a layout that is typed while the file is being read stays typed', async ({ app }) => {
+  const gate = await Gate.into(app);
+  await open(app);
+  await go(app, 'Bring in');
+  await app.getByLabel('Heightmap to bring in').setInputFiles(path.join(DEMO, 'kettle-tarn-big-endian.raw'));
+  await expect(app.getByRole('button', { name: 'Project: kettle-tarn-big-endian' })).toBeVisible();
+  await expect(app.getByRole('progressbar')).toHaveCount(0);
+  await gate.armAndClick('Read it as 1536 × 1536, 16 bits unsigned, little-endian');
+  await gate.reached();
+  await app.getByRole('button', { name: 'type another layout' }).click();
+  await app.getByLabel('Width').fill('3072');
+  await app.getByLabel('Width').press('Enter');
+  await gate.open();
+  await expect(app.getByRole('progressbar')).toHaveCount(0);
+  await expect(app.getByLabel('What the file holds')).toContainText(/Byte order\s*little-endian/);
+  await expect(app.getByLabel('Width')).toHaveValue('3072');
+  // and while what comes after it is taken back
+  await gate.armAndClick('Undo');
+  await gate.reached();
+  await app.getByLabel('Bytes to skip').fill('16');
+  await app.getByLabel('Bytes to skip').press('Enter');
+  await gate.open();
+  await expect(app.getByRole('progressbar')).toHaveCount(0);
+  await expect(app.getByLabel('What the file holds')).toContainText(/Byte order\s*big-endian/);
+  await expect(app.getByLabel('Width')).toHaveValue('3072');
+  await expect(app.getByLabel('Bytes to skip')).toHaveValue('16');
+  // another reading that is taken from the list is what the fields start from again
+  await app.getByRole('button', { name: 'Read it as 3072 × 768, 16 bits unsigned, big-endian' }).click();
+  await expect(app.getByText('RAW, 3072 × 768')).toBeVisible();
+  await expect(app.getByLabel('Height', { exact: true })).toHaveValue('768');
+  await expect(app.getByLabel('Bytes to skip')).toHaveValue('0');
 });
 
 for (const [name, bytes, found] of [

@@ -38,7 +38,7 @@ const same = (a: RawLayout, b: RawLayout): boolean =>
   a.width === b.width && a.height === b.height && a.type === b.type && a.byteOrder === b.byteOrder && a.skip === b.skip;
 
 /** How the file was read, and the next-best readings with a picture each, one click away. */
-function Readings({ layout }: { layout: RawLayout }) {
+function Readings({ layout, onTake }: { layout: RawLayout; onTake: (layout: RawLayout) => void }) {
   const source = useSession((s) => s.source);
   const guess = useSession((s) => s.facts?.guess ?? null);
   const confirmed = useCurrentRecipe()?.source.raw !== undefined;
@@ -71,13 +71,13 @@ function Readings({ layout }: { layout: RawLayout }) {
             </span>
             <span className="text-[13px] leading-[17px] flex-1">{layoutText(l)}</span>
             {i > 0 ? (
-              <Button kind="link" aria-label={`Read it as ${layoutText(l)}`} onClick={() => void rereadAs(l)}>
+              <Button kind="link" aria-label={`Read it as ${layoutText(l)}`} onClick={() => onTake(l)}>
                 take it
               </Button>
             ) : confirmed ? (
               <span className="text-quiet text-[13px]">taken</span>
             ) : (
-              <Button kind="link" onClick={() => void rereadAs(l)}>
+              <Button kind="link" onClick={() => onTake(l)}>
                 this is right
               </Button>
             )}
@@ -88,30 +88,31 @@ function Readings({ layout }: { layout: RawLayout }) {
   );
 }
 
-/** The fields of a layout. What is typed stays as typed; one side follows from the length of the file and the other. */
+/** The fields of a layout. One side follows from the length of the file and the other. */
 export function LayoutFields({
-  start,
+  layout,
   bytes,
+  onType,
   onRead,
 }: {
-  start: RawLayout;
+  layout: RawLayout;
   bytes: number;
+  onType: (layout: RawLayout) => void;
   onRead: (layout: RawLayout) => void;
 }) {
-  const [draft, setDraft] = useState<RawLayout>(start);
   const edit = (values: Partial<RawLayout>, follow: boolean): void => {
-    const next = { ...draft, ...values };
+    const next = { ...layout, ...values };
     const rows = (bytes - next.skip) / (next.width * (Number(next.type.slice(1)) / 8));
-    setDraft(follow && Number.isInteger(rows) && rows >= 1 ? { ...next, height: rows } : next);
+    onType(follow && Number.isInteger(rows) && rows >= 1 ? { ...next, height: rows } : next);
   };
-  const needed = rawBytesOf(draft);
+  const needed = rawBytesOf(layout);
   const fits = needed === bytes;
   return (
     <>
       <div className="grid grid-cols-2 gap-3">
         <Select
           label="Sample type"
-          value={draft.type}
+          value={layout.type}
           options={RAW_TYPES.map((t) => ({
             value: t,
             label: `${t.slice(1)} bit ${t.startsWith('f') ? 'float' : t.startsWith('i') ? 'signed' : 'unsigned'}`,
@@ -120,7 +121,7 @@ export function LayoutFields({
         />
         <Select
           label="Byte order"
-          value={draft.byteOrder}
+          value={layout.byteOrder}
           options={[
             { value: 'little', label: 'little-endian' },
             { value: 'big', label: 'big-endian' },
@@ -131,7 +132,7 @@ export function LayoutFields({
       <Hint>Byte order: which half of each number comes first. Wrong, the terrain is noise.</Hint>
       <NumberField
         label="Width"
-        value={draft.width}
+        value={layout.width}
         whole
         min={1}
         max={65536}
@@ -139,7 +140,7 @@ export function LayoutFields({
       />
       <NumberField
         label="Height"
-        value={draft.height}
+        value={layout.height}
         whole
         min={1}
         max={65536}
@@ -148,7 +149,7 @@ export function LayoutFields({
       />
       <NumberField
         label="Bytes to skip"
-        value={draft.skip}
+        value={layout.skip}
         whole
         min={0}
         hint="A header in front of the first sample."
@@ -157,7 +158,7 @@ export function LayoutFields({
       <p className={`text-[13px] leading-[17px] ${fits ? 'text-quiet' : 'text-madder'}`} role="status">
         {fits ? `Fits the ${bytes} bytes of the file.` : `Needs ${needed} bytes; the file has ${bytes}.`}
       </p>
-      <Button disabled={!fits} onClick={() => onRead(draft)}>
+      <Button disabled={!fits} onClick={() => onRead(layout)}>
         Read it this way
       </Button>
     </>
@@ -175,23 +176,41 @@ export function HeaderlessPanel() {
   const layout = useSession((s) => s.facts?.raw ?? null);
   const source = useSession((s) => s.source);
   const [typing, setTyping] = useState(false);
+  // while the file is read again its layout changes: what is typed meanwhile stays
+  const [draft, setDraft] = useState<{ source: Blob; layout: RawLayout } | null>(null);
   if (!layout || !source) return null;
+  const typed = draft?.source === source ? draft.layout : null;
+  if (typed && same(typed, layout)) setDraft(null);
+  const read = (raw: RawLayout): void => {
+    rereadAs(raw).catch((reason: unknown) => {
+      if (!(reason instanceof LevelGridError)) throw reason;
+    });
+  };
   return (
     <Group title="RAW layout" aside="the file does not say">
-      <Readings layout={layout} />
-      <Button kind="link" aria-expanded={typing} onClick={() => setTyping(!typing)}>
+      <Readings
+        layout={layout}
+        onTake={(raw) => {
+          setDraft(null);
+          read(raw);
+        }}
+      />
+      <Button
+        kind="link"
+        aria-expanded={typing}
+        onClick={() => {
+          setTyping(!typing);
+          setDraft(null);
+        }}
+      >
         {typing ? 'leave it' : 'type another layout'}
       </Button>
       {typing && (
         <LayoutFields
-          key={JSON.stringify(layout)}
-          start={layout}
+          layout={typed ?? layout}
           bytes={source.size}
-          onRead={(raw) => {
-            rereadAs(raw).catch((reason: unknown) => {
-              if (!(reason instanceof LevelGridError)) throw reason;
-            });
-          }}
+          onType={(l) => setDraft({ source, layout: l })}
+          onRead={read}
         />
       )}
     </Group>
