@@ -87,7 +87,7 @@ export interface JobWorker {
 
 /** The thread that inflates a picture for the one that decodes it. */
 export interface InflateWorker {
-  inflate(blob: Blob, name: string, memory: SharedArrayBuffer): Promise<Outcome<InflatedWhole>>;
+  inflate(blob: Blob, name: string, memory: SharedArrayBuffer): Promise<Outcome<InflatedWhole | null>>;
 }
 
 /** One tile of the map, as it is asked for. */

@@ -2,6 +2,7 @@
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
+import sharp from 'sharp';
 import { concatBytes, piecesOf } from '@/core/base';
 import { encodePiece, openHeightFile, type PieceTask } from '@/core/formats';
 import { PiecePool } from '@/core/run';
@@ -42,6 +43,17 @@ async function samplesOf(thread: ReturnType<typeof nodeInflateThread>, name = fi
 test('one thread inflates for several readers at once', async () => {
   const thread = nodeInflateThread(script('inflate-worker.mjs'));
   const found = await Promise.all([samplesOf(thread), samplesOf(thread)]);
+  for (const samples of found) expect(Buffer.compare(bytesOf(samples), bytesOf(codes))).toBe(0);
+});
+
+test('blocks of a TIFF are decoded by turns, here and over there', async () => {
+  const tiff = path.join(folder, 'noise.tif');
+  await sharp(codes, { raw: { width: SIDE, height: SIDE, channels: 1 } })
+    .toColourspace('grey16')
+    .tiff({ compression: 'deflate', predictor: 'horizontal', tile: true })
+    .toFile(tiff);
+  const thread = nodeInflateThread(script('inflate-worker.mjs'));
+  const found = await Promise.all([samplesOf(thread, tiff), samplesOf(thread)]);
   for (const samples of found) expect(Buffer.compare(bytesOf(samples), bytesOf(codes))).toBe(0);
 });
 

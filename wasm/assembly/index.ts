@@ -7,6 +7,7 @@ export { crcTables, crc32, adler32 } from './checksums';
 export { tintedRelief } from './relief';
 export { inflateState, inflateStart, inflateRun } from './inflate';
 export { deflateScratch, deflatePiece } from './deflate';
+export { sumBytes, sum16, weave2, weave4 } from './sums';
 export { compareCodes, compareGround, heightsOf16 } from './proof';
 
 /** First byte of memory that nothing else uses. */

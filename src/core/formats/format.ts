@@ -1,4 +1,4 @@
-import type { ByteSource } from '../base';
+import type { ByteSource, InflatedWhole } from '../base';
 import type { OpenRaster } from '../raster';
 
 /** First bytes of a file that are shown to `sniff`; a shorter file shows all it has. */
@@ -24,6 +24,11 @@ export interface HeightFormat {
   sniff(look: FirstLook): boolean;
   /** Reads the header, and refuses what can't be read; pixels stream from `bands`. */
   open(source: ByteSource): Promise<OpenRaster>;
+  /**
+   * Where two threads share the reading of such a file: the part of the other one, whose results go into `memory`, a
+   * `ByteRing`. Resolves with what it found of the file as a whole, if that is its to find.
+   */
+  readonly share?: (source: ByteSource, memory: SharedArrayBuffer) => Promise<InflatedWhole | null>;
 }
 
 /** Whether the first bytes are these. */

@@ -23,5 +23,5 @@ export {
   type PngOptions,
 } from './png';
 export { zlib } from './deflate';
-export { inflateInto, readingThreadDied } from './png/two-threads';
+export { inflateInto, readingThreadDied } from './second-thread';
 export * from './raw';

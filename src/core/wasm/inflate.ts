@@ -47,6 +47,15 @@ export class InflateKernel {
     return k ? new InflateKernel(k, most) : null;
   }
 
+  /** Another stream from its first byte on, in the same memory. */
+  restart(): void {
+    this.kernels.run.inflateStart(this.state);
+    this.inFrom = this.inTo = this.input;
+    this.out = this.unread = this.window;
+    this.sum = 1;
+    this.status = 'needs-input';
+  }
+
   /** Bytes that were inflated and not skipped, and where they begin. */
   get available(): number {
     return this.out - this.unread;

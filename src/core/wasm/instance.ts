@@ -106,6 +106,10 @@ interface Exports {
     cells: number,
     state: number,
   ): void;
+  sumBytes(at: number, count: number, bias: number): void;
+  sum16(at: number, count: number): void;
+  weave2(from: number, to: number, count: number): void;
+  weave4(from: number, to: number, count: number): void;
   inflateState(): number;
   inflateStart(state: number): void;
   inflateRun(

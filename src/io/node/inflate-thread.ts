@@ -8,10 +8,10 @@ export interface InflateRequest {
   readonly memory: SharedArrayBuffer;
 }
 export type InflateAnswer =
-  { readonly id: number; readonly whole: InflatedWhole } | { readonly id: number; readonly error: ErrorRecord };
+  { readonly id: number; readonly whole: InflatedWhole | null } | { readonly id: number; readonly error: ErrorRecord };
 
 interface Waiting {
-  readonly resolve: (whole: InflatedWhole) => void;
+  readonly resolve: (whole: InflatedWhole | null) => void;
   readonly reject: (reason: unknown) => void;
 }
 

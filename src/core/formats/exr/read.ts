@@ -7,7 +7,9 @@ import {
   type RasterWarning,
   type StoredSamples,
 } from '../../raster';
+import { BlockInflater } from '../block-inflater';
 import { bandsOfBlocks, checkSize } from '../blocks';
+import { HOST_IS_LITTLE } from '../bytes';
 import { begins, type HeightFormat } from '../format';
 import {
   COMPRESSIONS,
@@ -148,6 +150,7 @@ const countIn = (first: number, end: number, every: number): number =>
 /** Reads blocks of one part, and takes one channel out of them. */
 class BlockReader {
   private table: Float64Array | null = null;
+  private readonly inflater = new BlockInflater();
 
   constructor(
     private readonly source: ByteSource,
@@ -164,7 +167,7 @@ class BlockReader {
     if (!part.tiles) {
       const y = part.window[1] + index * (COMPRESSIONS[part.compression]?.rows ?? 1);
       const packed = await this.block(index, [y]);
-      await this.take(packed, part.window[0], y, width, rows, into, 0, width);
+      this.take(packed, part.window[0], y, width, rows, into, 0, width);
       return;
     }
     const { width: side } = part.tiles;
@@ -174,7 +177,7 @@ class BlockReader {
       const left = t * side;
       const wide = Math.min(side, width - left);
       const y = part.window[1] + index * part.tiles.height;
-      await this.take(packed, part.window[0] + left, y, wide, rows, into, left, width);
+      this.take(packed, part.window[0] + left, y, wide, rows, into, left, width);
     }
   }
 
@@ -218,7 +221,7 @@ class BlockReader {
   }
 
   /** Unpacks a block of `wide` × `rows` places from `x`, `y` on and copies the channel to column `left` of `into`. */
-  private async take(
+  private take(
     packed: Uint8Array,
     x: number,
     y: number,
@@ -227,7 +230,7 @@ class BlockReader {
     into: StoredSamples,
     left: number,
     stride: number,
-  ): Promise<void> {
+  ): void {
     const { channels, compression } = this.part;
     const shapes = channels.map((c) => ({
       words: pixelBytes(c.type) / 2,
@@ -236,7 +239,7 @@ class BlockReader {
       has: (r: number) => (y + r) % c.everyY === 0,
     }));
     const size = shapes.reduce((n, s) => n + s.words * 2 * s.width * s.height, 0);
-    const bytes = await unpackBlock(compression, packed, size, shapes);
+    const bytes = unpackBlock(compression, packed, size, shapes, this.inflater);
     let at = 0;
     for (let r = 0; r < rows; r++) {
       channels.forEach((c, i) => {
@@ -257,6 +260,20 @@ function copyRow(
   into: StoredSamples,
   to: number,
 ): void {
+  const size = pixelBytes(type);
+  if (HOST_IS_LITTLE && (bytes.byteOffset + at) % size === 0) {
+    const from = bytes.byteOffset + at;
+    if (type === 'half') {
+      const values = halfValues();
+      const halves = new Uint16Array(bytes.buffer, from, count);
+      for (let i = 0; i < count; i++) into[to + i] = values[halves[i]!]!;
+    } else
+      (into as Float32Array).set(
+        type === 'float' ? new Float32Array(bytes.buffer, from, count) : new Uint32Array(bytes.buffer, from, count),
+        to,
+      );
+    return;
+  }
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   if (type === 'half') {
     const values = halfValues();

@@ -1,18 +1,23 @@
 import { LevelGridError } from '../../base';
-import { unzip } from '../zlib-block';
+import { plainBlock, type Block, type BlockInflater } from '../block-inflater';
+import { sumBytes, weaveHalves } from '../running-sums';
 import { COMPRESSIONS } from './header';
 import { unpiz, type PizChannel } from './piz';
 
 const damaged = (found: string, expected: string): LevelGridError =>
   new LevelGridError('corrupt', { found, expected, remedy: 'The file is damaged: export or copy it again.' });
 
-/** Unpacks one block to exactly `size` bytes, as rows of channels. `channels`: what PIZ needs to know of them. */
-export async function unpackBlock(
+/**
+ * Unpacks one block to exactly `size` bytes, as rows of channels; they are good until the next one is unpacked.
+ * `channels`: what PIZ needs to know of them.
+ */
+export function unpackBlock(
   compression: number,
   packed: Uint8Array,
   size: number,
   channels: readonly PizChannel[],
-): Promise<Uint8Array> {
+  inflater: BlockInflater,
+): Uint8Array {
   // a block that would not shrink is stored as it is
   if (compression === 0 || packed.length === size) {
     if (packed.length !== size) throw damaged(`a block of ${packed.length} bytes`, `${size}`);
@@ -22,7 +27,7 @@ export async function unpackBlock(
     throw damaged(`a block of ${packed.length} bytes, longer than what it holds`, `at most ${size}`);
   const name = COMPRESSIONS[compression]?.name;
   if (name === 'PIZ') return unpiz(packed, size, channels);
-  return rejoin(name === 'RLE' ? unrle(packed, size) : await unzip(packed, size));
+  return rejoin(name === 'RLE' ? plainBlock(unrle(packed, size)) : inflater.unzip(packed, size));
 }
 
 /** Runs of bytes: a count from 0 repeats one byte count + 1 times, a negative one is followed by −count bytes. */
@@ -50,14 +55,7 @@ function unrle(packed: Uint8Array, size: number): Uint8Array {
 }
 
 /** Undoes the byte differences, and joins the two halves into which even and odd bytes were sorted. */
-function rejoin(bytes: Uint8Array): Uint8Array {
-  const n = bytes.length;
-  for (let i = 1; i < n; i++) bytes[i] = (bytes[i - 1] as number) + (bytes[i] as number) - 128;
-  const out = new Uint8Array(n);
-  const half = (n + 1) >> 1;
-  for (let i = 0, k = 0; k < n; i++) {
-    out[k++] = bytes[i] as number;
-    if (k < n) out[k++] = bytes[half + i] as number;
-  }
-  return out;
+function rejoin(block: Block): Uint8Array {
+  sumBytes(block, 0, block.bytes.length, -128);
+  return weaveHalves(block);
 }

@@ -9,6 +9,10 @@ export function damaged(ended: boolean, delivered: number): LevelGridError {
   });
 }
 
+/** Deflate, a window of at most 32 KiB, no preset dictionary, check bits (RFC 1950, 2.2). */
+export const isZlibHead = (method = 0, flags = 0): boolean =>
+  (method & 15) === 8 && method >> 4 <= 7 && (flags & 32) === 0 && ((method << 8) | flags) % 31 === 0;
+
 /** The frame around a deflate stream (zlib, RFC 1950), taken from a source of pieces as it is needed. */
 export class ZlibFrame {
   private readonly source: AsyncIterator<Uint8Array>;
@@ -53,9 +57,7 @@ export class ZlibFrame {
     const [method] = (await this.next(1)) ?? [];
     const [flags] = (await this.next(1)) ?? [];
     if (method === undefined || flags === undefined) throw damaged(true, 0);
-    // deflate, a window of at most 32 KiB, no preset dictionary, check bits (RFC 1950, 2.2)
-    if ((method & 15) !== 8 || method >> 4 > 7 || (flags & 32) !== 0 || ((method << 8) | flags) % 31 !== 0)
-      throw damaged(false, 0);
+    if (!isZlibHead(method, flags)) throw damaged(false, 0);
   }
 
   private async more(): Promise<void> {

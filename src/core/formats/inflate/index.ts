@@ -1,6 +1,7 @@
 import { KernelInflater } from './kernel-inflater';
 import { portable } from './portable';
 
+export { damaged, isZlibHead } from './framing';
 export { KernelInflater } from './kernel-inflater';
 export { portable } from './portable';
 

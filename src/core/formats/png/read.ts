@@ -8,7 +8,7 @@ import { collapseRow, type CollapseTally, type Transparency } from './collapse';
 import { unfilter16, unfilterRow, unknownFilter } from './filters';
 import type { FilteredRows } from './filtered-rows';
 import { imageData, noChunks } from './image-data';
-import { RowsFromThread } from './two-threads';
+import { pngInto, RowsFromThread } from './two-threads';
 import { fileWarnings } from './file-warnings';
 import type { HeightFormat } from '../format';
 import { checkLimits, COLOUR_TYPES, parseHeader, pixelBits, rowBytes, SIGNATURE, type PngHeader } from './header';
@@ -88,6 +88,7 @@ export const pngFormat: HeightFormat = {
   // a file that ends within its signature is a PNG that was cut short
   sniff: ({ head }) => head.length >= 4 && SIGNATURE.every((b, i) => i >= head.length || head[i] === b),
   open: openPng,
+  share: pngInto,
 };
 
 /**

@@ -1,7 +1,7 @@
 import zlib from 'node:zlib';
 import { concatBytes, memorySource, type ByteSource } from '../../base';
 import { openHeightFile } from '..';
-import { inflateInto } from './two-threads';
+import { inflateInto } from '../second-thread';
 import { faultOf, hills, pngSource } from '../../../../tests/helpers/rasters';
 
 const SIDE = 700;

@@ -1,23 +1,8 @@
-import {
-  asLevelGridError,
-  ByteRing,
-  LevelGridError,
-  type ByteSource,
-  type InflatedWhole,
-  type SourceThread,
-} from '../../base';
+import { asLevelGridError, ByteRing, type ByteSource, type InflatedWhole, type SourceThread } from '../../base';
 import { freshKernels, type Kernels } from '../../wasm';
 import { KernelInflater } from '../inflate';
 import type { FilteredRows } from './filtered-rows';
 import { imageData, noChunks } from './image-data';
-
-/** What whoever waits for a thread that died is told. */
-export const readingThreadDied = (): LevelGridError =>
-  new LevelGridError('internal', {
-    found: 'a reading thread that stopped',
-    expected: 'it to finish its work',
-    remedy: 'Nothing was changed. Try again; close other programs or tabs if memory is short.',
-  });
 
 /** What may lie between the two threads. */
 const RING_BYTES = 1 << 20;
@@ -25,7 +10,7 @@ const RING_BYTES = 1 << 20;
 const STEP = 1 << 17;
 
 /** The half of reading that finds image data, checks and inflates it: the other thread's part. */
-export async function inflateInto(source: ByteSource, memory: SharedArrayBuffer): Promise<InflatedWhole> {
+export async function pngInto(source: ByteSource, memory: SharedArrayBuffer): Promise<InflatedWhole> {
   const ring = new ByteRing(memory);
   try {
     const state = noChunks();
@@ -51,7 +36,7 @@ export async function inflateInto(source: ByteSource, memory: SharedArrayBuffer)
 /** The rows that another thread inflates, in the memory of kernels of this one. */
 export class RowsFromThread implements FilteredRows {
   private readonly ring = ByteRing.create(RING_BYTES);
-  private readonly whole: Promise<InflatedWhole>;
+  private readonly whole: Promise<InflatedWhole | null>;
   readonly from: number;
   private unread = 0;
 
@@ -98,7 +83,7 @@ export class RowsFromThread implements FilteredRows {
 
   /** What the other thread found, once it is through. */
   get found(): Promise<InflatedWhole> {
-    return this.whole;
+    return this.whole.then((whole) => whole ?? noChunks());
   }
 
   end(): void {

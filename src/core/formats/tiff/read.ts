@@ -1,20 +1,19 @@
-import { LevelGridError, type ByteSource } from '../../base';
+import { asLevelGridError, ByteRing, LevelGridError, type ByteSource } from '../../base';
 import {
   sampleBytes,
   samplesOver,
   type OpenRaster,
   type RasterInfo,
   type RasterWarning,
-  type SampleType,
   type StoredSamples,
 } from '../../raster';
 import { bandsOfBlocks, checkSize } from '../blocks';
 import type { HeightFormat } from '../format';
+import { BlockDecoder, type BlockedRaster } from './blocks';
 import { MAX_BLOCKS, parseOpening, readDirectories, type Directory } from './directory';
 import { readGeo, type GeoFacts } from './geo';
-import type { Layout } from './layout';
-import { copySamples, undoPredictor } from './samples';
-import { NOT_READ, READ, unpack } from './unpack';
+import { readLayout, unsupported, type Layout } from './layout';
+import { BlocksFromThread, decodeInto, THREADS } from './two-threads';
 
 /**
  * TIFF, BigTIFF and GeoTIFF: whole numbers and floats of 8 to 64 bits, strips and tiles, no compression, LZW, Deflate,
@@ -27,9 +26,11 @@ export const tiffFormat: HeightFormat = {
   endings: ['tif', 'tiff', 'gtiff'],
   sniff: ({ head }) => parseOpening(head) !== null,
   open: openTiff,
+  share: tiffInto,
 };
 
-async function openTiff(source: ByteSource): Promise<OpenRaster> {
+/** What a TIFF holds, before any sample is read. */
+async function readRaster(source: ByteSource): Promise<BlockedRaster> {
   const opening = parseOpening(await source.read(0, 16));
   if (!opening)
     throw new LevelGridError('corrupt', {
@@ -72,189 +73,54 @@ async function openTiff(source: ByteSource): Promise<OpenRaster> {
   checkSize(width, height, (layout.blockHeight * layout.blockWidth * layout.together * bits) / 8);
   const across = Math.ceil(width / layout.blockWidth);
   const blocks = across * Math.ceil(height / layout.blockHeight);
-  const [offsets, counts] = layout.tiled
-    ? (['tileOffsets', 'tileBytes'] as const)
-    : (['stripOffsets', 'stripBytes'] as const);
+  const offsets = layout.tiled ? 'tileOffsets' : 'stripOffsets';
   if (blocks > MAX_BLOCKS || directory.count(offsets) < blocks)
     throw new LevelGridError('corrupt', {
       found: `places of ${directory.count(offsets)} blocks`,
       expected: `${blocks} for ${width} × ${height} samples`,
       remedy: 'The file is damaged: export or copy it again.',
     });
+  return { source, directory, layout, info, across, blocks };
+}
+
+async function openTiff(source: ByteSource): Promise<OpenRaster> {
+  const raster = await readRaster(source);
+  const { info, layout, across } = raster;
+  const { width } = info;
   const bytes = sampleBytes(info);
   return {
     info,
     lateWarnings: [],
     async *bands(job) {
-      const places = await directory.numbers(offsets, MAX_BLOCKS * 4);
-      const sizes = await directory.numbers(counts, MAX_BLOCKS * 4);
       const allocate = (n: number): StoredSamples => samplesOver(info, new ArrayBuffer(n * bytes));
-      const ahead = new ReadAhead(source, places, sizes);
-      const decode = async (index: number, rows: number, into: StoredSamples): Promise<void> => {
-        for (let t = 0; t < across; t++) {
-          const n = index * across + t;
-          await readBlock(ahead, layout, n, rows, into, t * layout.blockWidth);
-        }
-      };
-      yield* bandsOfBlocks(info, layout.blockHeight, allocate, decode, job);
+      const far = BlocksFromThread.start(raster);
+      try {
+        const near = await BlockDecoder.of(raster, far ? THREADS : 1);
+        const decode = async (index: number, _rows: number, into: StoredSamples): Promise<void> => {
+          for (let t = 0; t < across; t++) {
+            const n = index * across + t;
+            const left = t * layout.blockWidth;
+            if (far && n % THREADS > 0) await far.take(n, into, left, width);
+            else await near.decode(n, into, left, width);
+          }
+        };
+        yield* bandsOfBlocks(info, layout.blockHeight, allocate, decode, job);
+      } finally {
+        far?.end();
+      }
     },
   };
 }
 
-/** Larger blocks are not asked for before they are wanted: two of them are too much to hold. */
-const MOST_AHEAD = 2 ** 24;
-
-/** Packed blocks of a file; while one is worked on the next is being read. */
-class ReadAhead {
-  private next: { readonly number: number; readonly bytes: Promise<Uint8Array> } | null = null;
-
-  constructor(
-    readonly source: ByteSource,
-    private readonly places: readonly number[],
-    private readonly sizes: readonly number[],
-  ) {}
-
-  /** True where the file has no such block. */
-  isHole = (number: number): boolean => (this.places[number] ?? 0) === 0 || this.sizes[number] === 0;
-
-  /** Bytes of a block that lie at `place`; `size` where the file does not say how many. */
-  async block(number: number, size: number): Promise<{ packed: Uint8Array; place: number; length: number }> {
-    const place = this.places[number] ?? 0;
-    // files without lengths are those without compression
-    const length = this.sizes[number] ?? size;
-    const packed = await (this.next?.number === number ? this.next.bytes : this.source.read(place, length));
-    const after = number + 1;
-    const stored = this.sizes[after];
-    this.next = null;
-    if (stored !== undefined && stored <= MOST_AHEAD && !this.isHole(after)) {
-      const bytes = this.source.read(this.places[after]!, stored);
-      // whoever stops early never asks for it; else the fault is told when it is asked for
-      bytes.catch(() => undefined);
-      this.next = { number: after, bytes };
-    }
-    return { packed, place, length };
-  }
-}
-
-async function readBlock(
-  ahead: ReadAhead,
-  layout: Layout,
-  number: number,
-  rows: number,
-  into: StoredSamples,
-  left: number,
-): Promise<void> {
-  const { source } = ahead;
-  const { blockWidth, blockHeight, bits, together, compression, width, tiled, noData } = layout;
-  const wide = Math.min(blockWidth, width - left);
-  if (ahead.isHole(number)) {
-    // a block that was left out holds nothing
-    for (let r = 0; r < rows; r++) into.fill(noData === null ? 0 : NaN, r * width + left, r * width + left + wide);
-    return;
-  }
-  const rowBytes = (blockWidth * together * bits) / 8;
-  // a tile is always whole; the last strip ends with the raster
-  const size = rowBytes * (tiled ? blockHeight : rows);
-  const { packed, place, length } = await ahead.block(number, size);
-  if (packed.length < length)
-    throw new LevelGridError('truncated', {
-      file: source.name,
-      found: `the end of the file in block ${number}`,
-      expected: `${length} bytes from byte ${place} on`,
-      remedy: 'The file is cut short: copy or export it again.',
-    });
-  const bytes = await unpack(compression, packed, size);
-  undoPredictor(bytes, layout, tiled ? blockHeight : rows);
-  copySamples(bytes, layout, rows, wide, into, left);
-}
-
-const unsupported = (found: string, expected: string, remedy: string): LevelGridError =>
-  new LevelGridError('unsupported', { found, expected, remedy });
-
-async function readLayout(d: Directory): Promise<Layout> {
-  const width = await d.number('width', 0);
-  const height = await d.number('height', 0);
-  checkSize(width, height, 0);
-  const samples = await d.number('samples', 1);
-  const depths = await d.numbers('bits');
-  const formats = await d.numbers('sampleFormat');
-  const bits = depths[0] ?? 1;
-  if (depths.some((b) => b !== bits))
-    throw unsupported(
-      `channels of ${[...new Set(depths)].slice(0, 4).join(', ')} bits`,
-      'channels of one depth',
-      'Export the heights alone.',
-    );
-  const type = ({ 1: 'uint', 2: 'int', 3: 'float', 4: 'uint' } as const)[formats[0] ?? 1];
-  if (!type)
-    throw unsupported(
-      `samples of format ${formats[0] ?? 1}`,
-      'whole numbers or floats',
-      'Export the heights as floats of 32 bits.',
-    );
-  if (!(bits === 8 || bits === 16 || bits === 32 || bits === 64) || (type === 'float' && bits === 8))
-    throw unsupported(
-      `samples of ${bits} bits${type === 'float' ? ' (floats)' : ''}`,
-      '8, 16, 32 or 64 bits; floats of 16, 32 or 64',
-      'Export the heights with 16 bits or as floats of 32.',
-    );
-  const compression = await d.number('compression', 1);
-  if (!READ[compression])
-    throw unsupported(
-      `a TIFF packed with ${NOT_READ[compression] ?? `method ${compression}`}`,
-      'one of: none, LZW, Deflate, PackBits',
-      'Export it again with Deflate, which keeps every height.',
-    );
-  if ((await d.number('fillOrder', 1)) !== 1)
-    throw unsupported('bits in reverse order', 'the usual order', 'Export the file again.');
-  const photometric = await d.number('photometric', 1);
-  if (photometric === 3 || photometric > 4)
-    throw unsupported(
-      photometric === 3 ? 'a palette picture' : `a picture in colours of kind ${photometric}`,
-      'grey samples',
-      'Export the heights as one grey channel.',
-    );
-  const predictor = await d.number('predictor', 1);
-  if (![1, 2, 3].includes(predictor) || (predictor === 3 && type !== 'float'))
-    throw unsupported(`predictor ${predictor}`, '1, 2, or 3 for floats', 'Export it again without a predictor.');
-  const planar = await d.number('planar', 1);
-  const tiled = d.has('tileOffsets');
-  const blockWidth = tiled ? await d.number('tileWidth', 0) : width;
-  const blockHeight = tiled
-    ? await d.number('tileHeight', 0)
-    : Math.min(height, await d.number('rowsPerStrip', height));
-  if (blockWidth < 1 || blockHeight < 1 || samples < 1 || samples > 4096)
-    throw new LevelGridError('corrupt', {
-      found: `blocks of ${blockWidth} × ${blockHeight} places with ${samples} samples`,
-      expected: 'at least one each way',
-      remedy: 'The file is damaged: export or copy it again.',
-    });
-  const text = await d.text('noData');
-  return {
-    width,
-    height,
-    bits,
-    type,
-    together: planar === 2 ? 1 : samples,
-    compression,
-    predictor,
-    little: d.little,
-    blockWidth,
-    blockHeight,
-    tiled,
-    inverted: photometric === 0 && type === 'uint',
-    noData: noDataOf(text, type, bits),
-  };
-}
-
-/** The value that stands for no height, where samples of this type can hold it. */
-function noDataOf(text: string | null, type: SampleType, bits: number): number | null {
-  if (text === null || text.trim() === '') return null;
-  const value = /^[+-]?nan$/i.test(text.trim()) ? NaN : Number(text);
-  if (Number.isNaN(value)) return type === 'float' ? NaN : null;
-  if (type === 'float') return bits === 32 ? Math.fround(value) : value;
-  const [low, high] = type === 'int' ? [-(2 ** (bits - 1)), 2 ** (bits - 1) - 1] : [0, 2 ** bits - 1];
-  return Number.isInteger(value) && value >= low && value <= high ? value : null;
+/** See `HeightFormat.share`. */
+async function tiffInto(source: ByteSource, memory: SharedArrayBuffer): Promise<null> {
+  const ring = new ByteRing(memory);
+  const raster = await readRaster(source).catch((reason: unknown) => {
+    ring.end();
+    throw asLevelGridError(reason, 'reading the file', source.name);
+  });
+  await decodeInto(raster, ring);
+  return null;
 }
 
 /** An extra sample that the others are multiplied by (TIFF 6.0, section 18). */

@@ -1,6 +1,6 @@
 import { LevelGridError } from '../../base';
 import { copyOf } from '../bytes';
-import { unzip } from '../zlib-block';
+import { plainBlock, type Block, type BlockInflater } from '../block-inflater';
 
 /** Compressions that keep every height, by their number. */
 export const READ: Readonly<Record<number, 'none' | 'LZW' | 'Deflate' | 'PackBits'>> = {
@@ -29,14 +29,14 @@ const damaged = (found: string, expected: string): LevelGridError =>
   new LevelGridError('corrupt', { found, expected, remedy: 'The file is damaged: export or copy it again.' });
 
 /** Unpacks a strip or a tile to exactly `size` bytes; bytes behind them are left out. */
-export async function unpack(compression: number, packed: Uint8Array, size: number): Promise<Uint8Array> {
+export function unpack(compression: number, packed: Uint8Array, size: number, inflater: BlockInflater): Block {
   const name = READ[compression];
-  if (name === 'LZW') return unlzw(packed, size);
-  if (name === 'PackBits') return unpackBits(packed, size);
-  if (name === 'Deflate') return unzip(packed, size);
+  if (name === 'LZW') return plainBlock(unlzw(packed, size));
+  if (name === 'PackBits') return plainBlock(unpackBits(packed, size));
+  if (name === 'Deflate') return inflater.unzip(packed, size);
   if (packed.length < size) throw damaged(`a block of ${packed.length} bytes`, `${size}`);
   // on its own memory: it is changed in place
-  return copyOf(packed.subarray(0, size));
+  return plainBlock(copyOf(packed.subarray(0, size)));
 }
 
 /** TIFF 6.0, section 9. */
