@@ -6,6 +6,7 @@ export default {
     '<rootDir>/tests/golden/**/*.test.ts',
   ],
   testEnvironment: 'node',
+  setupFiles: ['<rootDir>/tests/helpers/set-up.ts'],
   // the machine does nothing else meanwhile
   maxWorkers: '100%',
   // looking Math up through the sandbox is ten times slower than the work itself
