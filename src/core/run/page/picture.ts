@@ -32,15 +32,19 @@ export class TerrainPicture {
   add(y: number, codes: Uint16Array): void {
     const { width, cell, columns, sums, step } = this;
     const count = codes.length / width;
+    // but for the last one in a row all cells are whole
+    const across = Math.ceil(cell / step);
     for (let row = 0; row < count; row++) {
       if (((y + row) % cell) % step !== 0) continue;
       const to = Math.floor((y + row) / cell) * columns;
-      for (let c = 0; c < columns; c++) {
-        const end = row * width + Math.min(width, (c + 1) * cell);
+      const end = (row + 1) * width;
+      let at = row * width;
+      for (let c = 0; c < columns - 1; c++, at += cell) {
         let sum = 0;
-        for (let at = row * width + c * cell; at < end; at += step) sum += codes[at]!;
+        for (let k = 0; k < across; k++) sum += codes[at + k * step]!;
         sums[to + c]! += sum;
       }
+      for (; at < end; at += step) sums[to + columns - 1]! += codes[at]!;
     }
   }
 
