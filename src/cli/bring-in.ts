@@ -1,7 +1,8 @@
 import path from 'node:path';
 import { checkpoint, formatShort, LevelGridError, type ByteSource } from '../core/base';
-import { groundSpacing, metresOfStored, type RasterWarning, type RasterInfo } from '../core/raster';
+import { groundSpacing, metresOfStored, type RasterWarning, type RasterInfo, type StoredSamples } from '../core/raster';
 import { maybeOfSamples } from '../core/notes';
+import { HOST_IS_LITTLE, swapBytes } from '../core/formats';
 import { archivedSources, factsOf, heightsOfZip, openReading } from '../core/run';
 import type { Arrangement } from '../core/mosaic';
 import { proposedSquares, squared, type Squares } from '../core/squares';
@@ -65,21 +66,24 @@ export async function bringInCommand(
     await withProgress('Reading', async (job) => {
       await folder.prepare([path.basename(out)]);
       const sink = await folder.open(path.basename(out));
+      // one band is written while the next one is read
+      let writing = Promise.resolve();
       for await (const { y, rows, data } of opened.bands(job)) {
         checkpoint(job);
-        const bytes = new Uint8Array(data.length * 4);
-        const view = new DataView(bytes.buffer);
-        for (let i = 0; i < data.length; i++) {
-          const value = Number(data[i]);
-          const there = Number.isFinite(value);
-          if (!there) voids++;
-          else if (value < min) min = value;
-          if (there && value > max) max = value;
-          view.setFloat32(i * 4, there ? offset + value * unit : NaN, true);
-        }
-        await sink.write(bytes);
+        const heights = new Float32Array(data.length);
+        const seen = inMetres(data, heights, offset, unit);
+        voids += seen.voids;
+        min = Math.min(min, seen.min);
+        max = Math.max(max, seen.max);
+        const bytes = new Uint8Array(heights.buffer);
+        if (!HOST_IS_LITTLE) swapBytes(bytes, 4);
+        await writing;
+        writing = sink.write(bytes);
+        // its fault is told by whoever waits for it next
+        writing.catch(() => undefined);
         job.report?.(y + rows, height);
       }
+      await writing;
       await sink.close();
       await source.unchanged?.();
       await folder.commit();
@@ -131,6 +135,39 @@ export async function bringInCommand(
     ].join('\n'),
     fine: true,
   };
+}
+
+/** Samples as offset + sample · unit, rounded to 32 bits; how many are voids, and the ends of the others. */
+function inMetres(
+  samples: StoredSamples,
+  into: Float32Array,
+  offset: number,
+  unit: number,
+): { voids: number; min: number; max: number } {
+  let voids = 0;
+  let [min, max] = [Infinity, -Infinity];
+  // a loop of its own: among whole numbers there are no voids, and it takes two thirds of the time
+  if (!(samples instanceof Float32Array || samples instanceof Float64Array)) {
+    for (let i = 0; i < samples.length; i++) {
+      const value = samples[i]!;
+      if (value < min) min = value;
+      if (value > max) max = value;
+      into[i] = offset + value * unit;
+    }
+    return { voids, min, max };
+  }
+  for (let i = 0; i < samples.length; i++) {
+    const value = samples[i]!;
+    if (value - value !== 0) {
+      voids++;
+      into[i] = NaN;
+      continue;
+    }
+    if (value < min) min = value;
+    if (value > max) max = value;
+    into[i] = offset + value * unit;
+  }
+  return { voids, min, max };
 }
 
 /** Degrees as squares, of the size that is asked for; null for what does not lie in degrees. */

@@ -25,3 +25,4 @@ export {
 export { zlib } from './deflate';
 export { inflateInto, readingThreadDied } from './second-thread';
 export * from './raw';
+export { HOST_IS_LITTLE, swapBytes } from './bytes';

@@ -92,7 +92,9 @@ function missingCells(placed: readonly PlacedPart[]): { column: number; row: num
 const MOST_CELLS = 65536;
 
 /** Part of a line. */
-const cut = (line: Line, from: number, to: number): Line => Array.prototype.slice.call(line, from, to) as number[];
+/** A part of a line; of long ones it is no copy. */
+const cut = (line: Line, from: number, to: number): Line =>
+  line instanceof Float64Array ? line.subarray(from, to) : Array.prototype.slice.call(line, from, to);
 
 function seamsOf(placed: readonly PlacedPart[], edges: readonly Edges[]): Seam[] {
   const out: Seam[] = [];

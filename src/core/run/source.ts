@@ -95,8 +95,8 @@ async function openMosaic(
   for (const source of sources) parts.push({ name: source.name, raster: await openOne(source, reading) });
   const sums = (): Promise<ReadonlyMap<string, string>> => checksumsOf(sources, job);
   if (reading.files) return { ...mosaic(parts, reading.files, reading.blend), parts, sums };
-  const found = await arrange(parts, job);
-  const by = await sums();
+  // one thread sums up while another inflates
+  const [found, by] = await Promise.all([arrange(parts, job), sums()]);
   const arrangement = { ...found, parts: found.parts.map((p) => ({ ...p, sha256: by.get(p.name) })) };
   return { ...mosaic(parts, arrangement.parts, reading.blend), parts, sums, arrangement };
 }
