@@ -1,4 +1,5 @@
 import { LevelGridError } from '../../base';
+import { HOST_IS_LITTLE, swapBytes } from '../bytes';
 
 /*
  * PIZ, the wavelet compression of OpenEXR that keeps every bit: a table of the 16-bit values that occur, a Haar wavelet
@@ -53,37 +54,40 @@ export function unpiz(packed: Uint8Array, size: number, channels: readonly PizCh
     start += c.width * c.height * c.words;
     return here;
   });
-  const out = new Uint8Array(size);
+  const out = new Uint16Array(size / 2);
   let to = 0;
-  for (let r = 0; to < size; r++) {
-    channels.forEach((c, i) => {
-      if (!c.has(r)) return;
-      const from = starts[i] as number;
-      const n = c.width * c.words;
-      for (let k = 0; k < n && to < size; k++) {
-        const value = values[words[from + k] as number] as number;
-        out[to++] = value & 0xff;
-        out[to++] = value >> 8;
-      }
-      starts[i] = from + n;
-    });
+  for (let r = 0; to < out.length; r++) {
+    for (const [i, c] of channels.entries()) {
+      if (!c.has(r)) continue;
+      const from = starts[i]!;
+      const end = from + Math.min(c.width * c.words, out.length - to);
+      for (let k = from; k < end; k++) out[to++] = values[words[k]!]!;
+      starts[i] = from + c.width * c.words;
+    }
     if (r > 65536) throw damaged('rows without samples');
   }
-  return out;
+  const bytes = new Uint8Array(out.buffer);
+  if (!HOST_IS_LITTLE) swapBytes(bytes, 2);
+  return bytes;
 }
 
 /** The values that occur, in their order; 0 always does. `highest`: the place of the last. */
 function valuesOf(bitmap: Uint8Array): { values: Uint16Array; highest: number } {
   const values = new Uint16Array(65536);
   let n = 0;
-  for (let v = 0; v < 65536; v++) if (v === 0 || (bitmap[v >> 3] as number) & (1 << (v & 7))) values[n++] = v;
+  for (let at = 0; at < BITMAP_BYTES; at++) {
+    const marks = bitmap[at]! | (at === 0 ? 1 : 0);
+    // most are empty
+    if (marks !== 0) for (let k = 0; k < 8; k++) if (marks & (1 << k)) values[n++] = at * 8 + k;
+  }
   return { values, highest: n - 1 };
 }
 
 const SYMBOLS = 65537;
 /** Longest code that a block of any allowed size can bring about is far shorter. */
 const LONGEST = 48;
-const FAST_BITS = 12;
+const FAST_BITS = 14;
+const FAST_MASK = (1 << FAST_BITS) - 1;
 
 /** Bits, the highest of each byte first. */
 class Bits {
@@ -133,23 +137,10 @@ function decodeHuffman(bytes: Uint8Array, out: Uint16Array): void {
   if (lowest >= SYMBOLS || run >= SYMBOLS || lowest > run) throw damaged('codes of symbols that do not exist');
   const table = new Bits(bytes.subarray(20));
   const lengths = readLengths(table, lowest, run);
-  const codes = new Codes(lengths);
+  const codes = new Codes(lengths, lowest, run);
   const from = 20 + Math.ceil(table.taken / 8);
   if (from + Math.ceil(bitCount / 8) > bytes.length) throw damaged('codes that go on behind their block');
-  const bits = new Bits(bytes.subarray(from, from + Math.ceil(bitCount / 8)));
-  let n = 0;
-  while (n < out.length) {
-    if (bits.taken >= bitCount) throw damaged(`codes of ${n} of ${out.length} values`);
-    const symbol = codes.next(bits);
-    if (symbol !== run) {
-      out[n++] = symbol;
-      continue;
-    }
-    const times = bits.take(8);
-    if (n === 0 || n + times > out.length) throw damaged('a run that repeats nothing, or too much');
-    out.fill(out[n - 1] as number, n, n + times);
-    n += times;
-  }
+  codes.decode(bytes.subarray(from, from + Math.ceil(bitCount / 8)), bitCount, run, out);
 }
 
 /** Lengths of all codes, 6 bits each; 59 to 62 are runs of 2 to 5 zeros, 63 is followed by a run of 6 and more. */
@@ -168,13 +159,15 @@ function readLengths(bits: Bits, lowest: number, highest: number): Uint8Array {
 class Codes {
   /** Length and symbol of the first `FAST_BITS` bits, where they hold a whole code. */
   private readonly fast = new Int32Array(1 << FAST_BITS).fill(-1);
-  private readonly firstCode: number[] = [];
-  private readonly firstPlace: number[] = [];
-  private readonly counts = new Array<number>(LONGEST + 1).fill(0);
+  private readonly firstCode = new Float64Array(LONGEST + 1);
+  private readonly firstPlace = new Int32Array(LONGEST + 1);
+  private readonly counts = new Int32Array(LONGEST + 1);
   private readonly sorted: Int32Array;
 
-  constructor(lengths: Uint8Array) {
-    for (const l of lengths) {
+  /** Only symbols from `lowest` to `highest` have codes. */
+  constructor(lengths: Uint8Array, lowest: number, highest: number) {
+    for (let symbol = lowest; symbol <= highest; symbol++) {
+      const l = lengths[symbol]!;
       if (l > LONGEST) throw damaged(`a code of ${l} bits`);
       this.counts[l]!++;
     }
@@ -182,38 +175,70 @@ class Codes {
     let code = 0;
     for (let l = LONGEST; l >= 1; l--) {
       this.firstCode[l] = code;
-      code = Math.floor((code + (this.counts[l] as number)) / 2);
+      code = Math.floor((code + this.counts[l]!) / 2);
     }
     let place = 0;
     for (let l = 1; l <= LONGEST; l++) {
       this.firstPlace[l] = place;
-      place += this.counts[l] as number;
+      place += this.counts[l]!;
     }
     this.sorted = new Int32Array(place);
-    const next = [...this.firstPlace];
-    lengths.forEach((l, symbol) => {
-      if (l === 0) return;
+    const next = this.firstPlace.slice();
+    for (let symbol = lowest; symbol <= highest; symbol++) {
+      const l = lengths[symbol]!;
+      if (l === 0) continue;
       const at = next[l]!++;
       this.sorted[at] = symbol;
-      if (l > FAST_BITS) return;
-      const value = ((this.firstCode[l] as number) + at - (this.firstPlace[l] as number)) << (FAST_BITS - l);
+      if (l > FAST_BITS) continue;
+      const value = (this.firstCode[l]! + at - this.firstPlace[l]!) << (FAST_BITS - l);
       this.fast.fill((symbol << 6) | l, value, value + (1 << (FAST_BITS - l)));
-    });
+    }
   }
 
-  next(bits: Bits): number {
-    const found = this.fast[bits.peek(FAST_BITS)] as number;
-    if (found >= 0) {
-      bits.take(found & 63);
-      return found >> 6;
+  /**
+   * Fills `out` with the symbols that `bytes` hold in their first `bitCount` bits, the highest of each byte first; the
+   * symbol `run` is followed by 8 bits that say how often the one before it comes again. The bits are kept in variables
+   * of the loop: it takes nearly all of the time.
+   */
+  decode(bytes: Uint8Array, bitCount: number, run: number, out: Uint16Array): void {
+    const { fast } = this;
+    const { length } = bytes;
+    let at = 0;
+    let held = 0;
+    let count = 0;
+    for (let n = 0; n < out.length;) {
+      if (at * 8 - count >= bitCount) throw damaged(`codes of ${n} of ${out.length} values`);
+      // behind the end there are zeros
+      for (; count <= 24; count += 8) held = (held << 8) | (at++ < length ? bytes[at - 1]! : 0);
+      const found = fast[(held >>> (count - FAST_BITS)) & FAST_MASK]!;
+      let symbol = found >> 6;
+      if (found >= 0) count -= found & 63;
+      else {
+        count -= FAST_BITS;
+        let code = (held >>> count) & FAST_MASK;
+        let l = FAST_BITS;
+        do {
+          if (++l > LONGEST) throw damaged('bits that are no code');
+          if (count === 0) {
+            held = at++ < length ? bytes[at - 1]! : 0;
+            count = 8;
+          }
+          code = code * 2 + ((held >>> --count) & 1);
+          symbol = code - this.firstCode[l]!;
+        } while (symbol < 0 || symbol >= this.counts[l]!);
+        symbol = this.sorted[this.firstPlace[l]! + symbol]!;
+      }
+      if (symbol !== run) {
+        out[n++] = symbol;
+        continue;
+      }
+      for (; count < 8; count += 8) held = (held << 8) | (at++ < length ? bytes[at - 1]! : 0);
+      count -= 8;
+      const times = (held >>> count) & 255;
+      if (n === 0 || n + times > out.length) throw damaged('a run that repeats nothing, or too much');
+      out.fill(out[n - 1]!, n, n + times);
+      n += times;
     }
-    let code = bits.take(FAST_BITS);
-    for (let l = FAST_BITS + 1; l <= LONGEST; l++) {
-      code = code * 2 + bits.take(1);
-      const at = code - (this.firstCode[l] as number);
-      if (at >= 0 && at < (this.counts[l] as number)) return this.sorted[(this.firstPlace[l] as number) + at] as number;
-    }
-    throw damaged('bits that are no code');
   }
 }
 
