@@ -85,9 +85,9 @@ export interface JobWorker {
   close(id: string): void;
 }
 
-/** The thread that inflates a picture for the one that decodes it. */
+/** The thread that does its part of reading a large file; see `SourceThread`. */
 export interface InflateWorker {
-  inflate(blob: Blob, name: string, memory: SharedArrayBuffer): Promise<Outcome<InflatedWhole | null>>;
+  inflate(blob: Blob, name: string, format: string, memory: SharedArrayBuffer): Promise<Outcome<InflatedWhole | null>>;
 }
 
 /** One tile of the map, as it is asked for. */

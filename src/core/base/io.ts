@@ -29,10 +29,10 @@ export const LEAST_FOR_THREAD = 8 << 20;
 /** See `ByteSource.thread`. */
 export interface SourceThread {
   /**
-   * Calls `inflateInto` of core/formats over there, with this memory: half of the reading. Rejected with what went
-   * wrong, also where the thread died.
+   * Calls `inflateInto` of core/formats over there, for a format by its id, with this memory: half of the reading.
+   * Rejected with what went wrong, also where the thread died.
    */
-  inflate(memory: SharedArrayBuffer): Promise<InflatedWhole | null>;
+  inflate(format: string, memory: SharedArrayBuffer): Promise<InflatedWhole | null>;
 }
 
 /** What the file of a picture that was inflated to its end turned out to hold. */

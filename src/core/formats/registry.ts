@@ -44,14 +44,9 @@ export type MeshReading = MeshAsked & { readonly partial?: boolean };
 
 /** The kind of mesh that a file is; null where it is none. */
 export async function meshKindOf(source: ByteSource): Promise<MeshKind | null> {
-  const id = (await formatOf(source))?.id ?? '';
-  return isMeshKind(id) ? id : null;
-}
-
-/** The format of a file; undefined where none knows it. */
-export async function formatOf(source: ByteSource): Promise<HeightFormat | undefined> {
   const look = await firstLook(source);
-  return FORMATS.find((f) => f.sniff(look));
+  const id = FORMATS.find((f) => f.sniff(look))?.id ?? '';
+  return isMeshKind(id) ? id : null;
 }
 
 /** A raster that was opened, with the layout where it had to be known, and the guess where there was one. */

@@ -1,5 +1,5 @@
 import { LevelGridError, type ByteSource, type InflatedWhole } from '../base';
-import { formatOf } from './registry';
+import { FORMATS } from './registry';
 
 /** What whoever waits for a thread that died is told. */
 export const readingThreadDied = (): LevelGridError =>
@@ -10,8 +10,12 @@ export const readingThreadDied = (): LevelGridError =>
   });
 
 /** The other thread's half of reading a file, as its format shares the work; see `SourceThread`. */
-export async function inflateInto(source: ByteSource, memory: SharedArrayBuffer): Promise<InflatedWhole | null> {
-  const share = (await formatOf(source))?.share;
-  if (!share) throw readingThreadDied();
+export async function inflateInto(
+  format: string,
+  source: ByteSource,
+  memory: SharedArrayBuffer,
+): Promise<InflatedWhole | null> {
+  const share = FORMATS.find((f) => f.id === format)?.share;
+  if (!share) throw new Error(`no format ${format} that two threads share`);
   return share(source, memory);
 }

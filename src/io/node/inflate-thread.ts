@@ -5,6 +5,7 @@ import { readingThreadDied } from '../../core/formats';
 export interface InflateRequest {
   readonly id: number;
   readonly file: string;
+  readonly format: string;
   readonly memory: SharedArrayBuffer;
 }
 export type InflateAnswer =
@@ -43,13 +44,13 @@ export function nodeInflateThread(script: string): (file: string) => SourceThrea
   };
 
   return (file) => ({
-    inflate: (memory) =>
+    inflate: (format, memory) =>
       new Promise((resolve, reject) => {
         worker ??= start();
         worker.ref();
         const id = ++last;
         waiting.set(id, { resolve, reject });
-        worker.postMessage({ id, file, memory } satisfies InflateRequest);
+        worker.postMessage({ id, file, format, memory } satisfies InflateRequest);
       }),
   });
 }

@@ -4,10 +4,10 @@ import { inflateInto } from '../../core/formats';
 import type { InflateAnswer, InflateRequest } from './inflate-thread';
 import { fileSource } from './source';
 
-// the whole of an inflating thread: a file in, its image data into shared memory
-async function answer({ id, file, memory }: InflateRequest): Promise<InflateAnswer> {
+// the whole of an inflating thread: a file in, its part of it into shared memory
+async function answer({ id, file, format, memory }: InflateRequest): Promise<InflateAnswer> {
   try {
-    return { id, whole: await inflateInto(await fileSource(file), memory) };
+    return { id, whole: await inflateInto(format, await fileSource(file), memory) };
   } catch (reason) {
     return { id, error: asLevelGridError(reason, 'reading the file').toRecord() };
   }

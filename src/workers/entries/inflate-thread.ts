@@ -34,9 +34,9 @@ export function sharedSource(blob: Blob, name: string): ByteSource {
   return {
     ...source,
     thread: {
-      inflate: async (memory) => {
+      inflate: async (format, memory) => {
         const { remote, died } = started();
-        const outcome = await Promise.race([remote.inflate(blob, name, memory), died]);
+        const outcome = await Promise.race([remote.inflate(blob, name, format, memory), died]);
         if (outcome.ok) return outcome.value;
         throw LevelGridError.fromRecord(outcome.error);
       },

@@ -19,8 +19,8 @@ function shared(file: Uint8Array): ByteSource & { ended: boolean } {
     ...near,
     ended: false,
     thread: {
-      inflate: (memory: SharedArrayBuffer) =>
-        inflateInto(near, memory).finally(() => {
+      inflate: (format: string, memory: SharedArrayBuffer) =>
+        inflateInto(format, near, memory).finally(() => {
           source.ended = true;
         }),
     },
@@ -108,9 +108,9 @@ test('a thread that dies is told, and nobody waits for it', async () => {
     const source: ByteSource = {
       ...near,
       thread: {
-        inflate: async (memory) => {
+        inflate: async (format, memory) => {
           // dead before its first byte, or behind its last one
-          if (after === 1) await inflateInto(near, memory);
+          if (after === 1) await inflateInto(format, near, memory);
           throw new Error('out of memory');
         },
       },

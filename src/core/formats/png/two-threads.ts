@@ -46,7 +46,7 @@ export class RowsFromThread implements FilteredRows {
     thread: SourceThread,
   ) {
     this.from = kernels.take(most);
-    this.whole = thread.inflate(this.ring.memory);
+    this.whole = thread.inflate('png', this.ring.memory);
     // whoever waits for bytes of a thread that died learns it from `whole`
     this.whole.catch(() => this.ring.end());
   }

@@ -31,9 +31,9 @@ function shared(file: Uint8Array): Shared {
     asked: 0,
     ended: 0,
     thread: {
-      inflate: (memory: SharedArrayBuffer) => {
+      inflate: (format: string, memory: SharedArrayBuffer) => {
         source.asked++;
-        return inflateInto(near, memory).finally(() => source.ended++);
+        return inflateInto(format, near, memory).finally(() => source.ended++);
       },
     },
   };

@@ -47,7 +47,7 @@ export class BlocksFromThread {
     const { info, blocks } = raster;
     const turn = (storedBytes(info) / blocks) * THREADS;
     this.ring = ByteRing.create(2 ** Math.ceil(Math.log2(Math.min(MOST_RING, Math.max(LEAST_RING, turn)))));
-    this.whole = thread.inflate(this.ring.memory);
+    this.whole = thread.inflate('tiff', this.ring.memory);
     // whoever waits for bytes of a thread that died learns it from `whole`
     this.whole.catch(() => this.ring.end());
   }
