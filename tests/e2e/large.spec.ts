@@ -1,13 +1,15 @@
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { test as plain, type Page } from '@playwright/test';
+import sharp from 'sharp';
+import { LEAST_FOR_THREAD } from '../../src/core/base';
 import { pngSource } from '../helpers/rasters';
 import { mirroredCodes, terrainCodes } from '../bench/material';
 import { preview, watch, watchMemory } from './measure';
 import { Gate } from './gate';
-import { downloaded, expect, go, link, open, ready, test } from './helpers';
+import { codesOf, downloaded, expect, go, link, open, ready, test } from './helpers';
 
 const SIDE = 8129;
 // whole packs of that size are written and proved here: minutes on a slow or busy machine
@@ -254,6 +256,28 @@ test('at 4033 samples a side: the same bytes from the page with two threads and 
       expect(Buffer.compare(command(name), bytes), name).toBe(0);
     }
   }
+});
+
+test('a large TIFF, which two threads decode by turns, comes out as it went in', async ({ app }) => {
+  const side = 4033;
+  const codes = terrainCodes(side);
+  const tiff = path.join(folder, 'mid-ridge.tif');
+  await sharp(codes, { raw: { width: side, height: side, channels: 1 } })
+    .toColourspace('grey16')
+    .tiff({ compression: 'deflate', predictor: 'horizontal', tile: true })
+    .toFile(tiff);
+  expect(statSync(tiff).size).toBeGreaterThan(LEAST_FOR_THREAD);
+  await go(app, 'Bring in');
+  await app.getByLabel('Heightmap to bring in').setInputFiles(tiff);
+  await expect(app.getByLabel('What the file holds')).toContainText('TIFF, 4033 × 4033');
+  await expect(status(app)).toHaveCount(0);
+  await expect(link(app, 'Fit')).toContainText(`${side}²`);
+  await go(app, 'Hand over');
+  const pack = await downloaded(app, () => app.getByRole('button', { name: 'Download the pack' }).click());
+  const found = await codesOf(pack['mid-ridge.png']!);
+  expect(Buffer.compare(Buffer.from(found.buffer, found.byteOffset, found.byteLength), Buffer.from(codes.buffer))).toBe(
+    0,
+  );
 });
 
 plain('a worker that dies is reported; recipe and history stay, and the work goes on', async ({ page }) => {
