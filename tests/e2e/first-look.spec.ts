@@ -138,7 +138,7 @@ test('why and copy on the card', async ({ app }) => {
   await app.getByRole('button', { name: 'Height scale why' }).click();
   await expect(app.getByText('(2 140 − 1 310) · 12 800 / 65 535 = 162.1118')).toBeVisible();
   await app.getByRole('button', { name: 'Copy Height offset' }).click();
-  expect(await app.evaluate(() => navigator.clipboard.readText())).toBe('41500.63');
+  await expect.poll(() => app.evaluate(() => navigator.clipboard.readText())).toBe('41500.63');
 });
 
 test('shortcuts are listed, and reach every step', async ({ app }) => {

@@ -148,13 +148,14 @@ test('cancelled in the middle of reading, writing or proving, everything is as i
   app.on('download', () => downloads++);
   const name = app.getByRole('button', { name: /Kettle Tarn/ });
   await expect(app.getByText('1 caution, 7 hold')).toBeVisible();
-  const before = await app.getByRole('complementary', { name: 'Import card' }).textContent();
+  const shown = () => app.getByRole('complementary', { name: 'Import card' }).textContent();
+  const before = await shown();
   await link(app, 'Bring in').click();
   await app.getByLabel('Heightmap to bring in').setInputFiles(file);
   await expect(status(app)).toContainText('Reading cold-ridge.png');
   took.push(`reading ${(await cancel(app)).toFixed(0)}`);
   await expect(name).toBeVisible();
-  expect(await app.getByRole('complementary', { name: 'Import card' }).textContent()).toBe(before);
+  await expect.poll(shown).toBe(before);
   await name.click();
   await expect(app.getByRole('menuitem', { name: /cold-ridge/ })).toHaveCount(0);
   await app.keyboard.press('Escape');

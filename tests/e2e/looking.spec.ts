@@ -10,7 +10,7 @@ test('the cropped window is dragged on the map, moved by keys, and keeps its pla
   const handle = app.getByRole('button', { name: /^Cropped window from column/ });
   const at = async (): Promise<number[]> =>
     [...((await handle.getAttribute('aria-label')) ?? '').matchAll(/\d+/g)].map((m) => Number(m[0]));
-  expect(await at()).toEqual([263, 263]);
+  await expect.poll(at).toEqual([263, 263]);
   const box = (await handle.boundingBox())!;
   const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
   await app.mouse.move(x, y);

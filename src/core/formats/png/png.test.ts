@@ -236,8 +236,8 @@ describe('bad pictures', () => {
             expect(outcome.code).not.toBe('internal');
             return;
           }
-          // only the closing chunk may be damaged without harm, and then it is said
-          expect(at).toBeGreaterThanOrEqual(good.length - 12);
+          // only the closing chunk and how long the only chunk of image data is may be damaged without harm; that is said
+          expect(at >= good.length - 12 || (at >= 33 && at < 37)).toBe(true);
           expect(outcome).toMatchObject({ samples: [...hills(64, 64)], lateWarnings: [{ code: 'cut-short' }] });
         },
       ),
