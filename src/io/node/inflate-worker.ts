@@ -4,7 +4,7 @@ import { inflateInto } from '../../core/formats';
 import type { InflateAnswer, InflateRequest } from './inflate-thread';
 import { fileSource } from './source';
 
-// the whole of an inflating thread: a file in, its part of it into shared memory
+// the whole of a reading thread: a file in, its half of the reading into shared memory
 async function answer({ id, file, format, memory }: InflateRequest): Promise<InflateAnswer> {
   try {
     return { id, whole: await inflateInto(format, await fileSource(file), memory) };
