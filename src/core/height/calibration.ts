@@ -28,9 +28,10 @@ export function trueCalibration(
   if (heights.as === 'elevations') {
     if (whole && heights.unit === undefined) {
       throw new LevelGridError('calibration', {
-        found: 'no elevations for the codes of the source',
-        expected: 'the elevation of code 0 and of the highest code',
-        remedy: 'Say what the lowest and highest code stand for.',
+        found: 'codes that are said to be elevations, without a unit',
+        expected: 'their unit, or the elevation of code 0 and of the highest code',
+        remedy:
+          'Say in which unit they are (source.heights.unit in the recipe), or what the lowest and highest code stand for.',
       });
     }
     return { unit: METRES_PER_UNIT[heights.unit ?? 'metre'] / stretch, offset: 0 };
