@@ -1,5 +1,5 @@
 import { asLevelGridError } from '../core/base';
-import { plan } from '../core/plan';
+import { groundKey, plan, type SourceFacts } from '../core/plan';
 import type { Recipe } from '../core/recipe';
 import type { Running } from '../workers/client';
 import { useRecipe } from './recipe-store';
@@ -14,14 +14,9 @@ let measuredKey = '';
 let measuring: Running<unknown> | null = null;
 let timer: ReturnType<typeof setTimeout> | undefined;
 
-/** What the fitted ground depends on: choices that leave it alone leave its statistics alone. */
-function groundKey(sourceKey: string, recipe: Recipe): string {
-  const { size, method, filter, clamp, at, rim, voids } = recipe.fit;
-  const { heights } = recipe.source;
-  // elevations of the recipe become samples by the calibration
-  const elevations = method === 'pad' || voids !== undefined ? [rim, voids, heights] : null;
-  return JSON.stringify([sourceKey, size, method, filter, clamp, at, elevations]);
-}
+/** What the ground of a source under a recipe is measured for. */
+const keyOf = (sourceKey: string, recipe: Recipe, facts: SourceFacts): string =>
+  `${sourceKey} ${groundKey(recipe, facts)}`;
 
 /** Works the plan out anew; runs after every change of recipe, source or statistics. */
 export function replan(): void {
@@ -34,7 +29,7 @@ export function replan(): void {
     return;
   }
   try {
-    const key = groundKey(sourceKey, recipe);
+    const key = keyOf(sourceKey, recipe, facts);
     const current = measuredKey === key ? ground : null;
     const next = plan(recipe, facts, current);
     patchSession({ plan: next, planError: null });
@@ -56,7 +51,9 @@ function measureSoon(sourceKey: string, recipe: Recipe, key: string): void {
     running.done.then(
       (ground) => {
         const { recipe: now } = useRecipe.getState();
-        if (!now || useSession.getState().sourceKey !== sourceKey || groundKey(sourceKey, now) !== key) return;
+        const session = useSession.getState();
+        if (!now || !session.facts || session.sourceKey !== sourceKey) return;
+        if (keyOf(sourceKey, now, session.facts) !== key) return;
         measuredKey = key;
         patchSession({ ground });
         replan();

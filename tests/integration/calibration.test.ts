@@ -1,5 +1,6 @@
 import sharp from 'sharp';
 import { MemoryFolder, memorySource, type ByteSource } from '@/core/base';
+import type { PlanDocument } from '@/core/plan';
 import { straightShare, type Curve } from '@/core/raster';
 import type * as Curves from '@/core/raster/curve';
 import { prove, type Proof } from '@/core/proof';
@@ -130,4 +131,29 @@ describe('a display curve is undone', () => {
       mockWrong = null;
     }
   });
+});
+
+test('exaggeration changes what codes stand for, and not one code', async () => {
+  // bytes on other sizes: many heights lie just in the middle of two codes
+  const bytes = Uint16Array.from(hills(97, 61, 5), (c) => (c >> 8) * 257);
+  const source = await pngSource(bytes, 97);
+  const codesOf = async (parts: object): Promise<{ codes: Uint8Array; document: PlanDocument }> => {
+    const folder = new MemoryFolder();
+    const recipe = recipeWith({
+      fit: { size: [190, 127], filter: 'bilinear' },
+      output: { format: 'raw' },
+      height: { range: 'source', ...parts },
+    });
+    const document = await run(recipe, source, folder);
+    return { codes: folder.files.get(document.files[0]!.name)!, document };
+  };
+  for (const height of [{}, { strategy: 'headroom', below: 7, above: 12 }, { range: 'ground' }]) {
+    const plain = await codesOf(height);
+    for (const exaggeration of [2.2, 0.37, 3]) {
+      const grown = await codesOf({ ...height, exaggeration });
+      expect(Buffer.compare(grown.codes, plain.codes)).toBe(0);
+      const [a, b] = [plain, grown].map(({ document: { height: h } }) => h.high - h.low);
+      expect(b! / a!).toBeCloseTo(exaggeration, 9);
+    }
+  }
 });

@@ -82,8 +82,8 @@ test('a range much narrower than the source is worked out in double precision', 
   const source = await pngSource(hills(SIDE, SIDE), SIDE);
   const parts: Parts = { fit: { size: 253 }, height: { range: 'pinned', low: 1720, high: 1735 } };
   const counted = await countSource(source, undefined);
-  expect(plan(recipeWith({ fit: { size: 253 } }), counted.facts, null).work.precise).toBe(false);
-  expect(plan(recipeWith(parts), counted.facts, null).work.precise).toBe(true);
+  expect(plan(recipeWith({ fit: { size: 253 } }), counted.facts, null).work.fit).toMatchObject({ precise: false });
+  expect(plan(recipeWith(parts), counted.facts, null).work.fit).toMatchObject({ precise: true });
   const { proof } = await proofOf(parts, source);
   expect(proof.checks.filter((c) => c.state === 'fault').map((c) => c.id)).toEqual(['clipped']);
 });

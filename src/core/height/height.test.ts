@@ -197,7 +197,15 @@ test('scale and range are each other’s inverse', () => {
 });
 
 test('what lies at world zero is what the recipe says', () => {
-  const range = { low: 1310, high: 2140, groundLow: 1402, groundHigh: 2087, pivot: 1310, flat: false };
+  const range = {
+    low: 1310,
+    high: 2140,
+    groundLow: 1402,
+    groundHigh: 2087,
+    pivot: 1310,
+    flat: false,
+    plain: { low: 1310, high: 2140 },
+  };
   const zero = (offset: string, more: object = {}) =>
     worldZero(recipeWith({ height: { range: 'source', offset, ...more } }), component, range);
   expect(zero('lowest-code')).toBe(1310);

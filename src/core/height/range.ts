@@ -17,6 +17,8 @@ export interface HeightRange extends Span {
   readonly pivot: number;
   /** The range had no extent, so one metre was taken. */
   readonly flat: boolean;
+  /** The same two ends before exaggeration: codes are worked out from these, so that exaggeration alone changes none. */
+  readonly plain: Span;
 }
 
 /** What a range can be taken from: true elevations in world metres, before exaggeration. */
@@ -40,24 +42,29 @@ export function heightRange(recipe: Recipe, target: Target, sources: RangeSource
   const { strategy, below = 0, above = 0, scale = 0, anchor, exaggeration } = recipe.height;
   const k = recipe.fit.worldScale;
   const base = baseRange(recipe, sources);
-  const low = base.low;
-  let high = exaggeratedElevation(base.high, low, exaggeration);
-  const flat = !(high > low);
-  if (flat) high = low + FLAT_RANGE;
-  const named = { groundLow: low, groundHigh: flat ? low : high, pivot: low, flat };
+  const { low } = base;
+  const grown = (elevation: number): number => exaggeratedElevation(elevation, low, exaggeration);
+  const flat = !(base.high > low);
+  const named = { groundLow: low, groundHigh: flat ? low : grown(base.high), pivot: low, flat };
+  const range = (plain: Span): HeightRange => ({ low: grown(plain.low), high: grown(plain.high), ...named, plain });
+  // flat ground gets its metre as it is written
+  const high = flat ? low + FLAT_RANGE / exaggeration : base.high;
   switch (strategy) {
     case 'full':
-      return { low, high, ...named };
+      return range({ low, high });
     case 'headroom': {
       const total = (high - low) / (1 - below / 100 - above / 100);
       const start = low - (below / 100) * total;
-      return { low: start, high: start + total, ...named };
+      return range({ low: start, high: start + total });
     }
     case 'fixed': {
       const total = rangeOfScale(scale, target);
       const share = { lowest: 0, middle: 32768 / target.highestCode, highest: 1 }[anchor?.at ?? 'lowest'];
-      const start = exaggeratedElevation((anchor?.elevation ?? 0) * k, low, exaggeration) - share * total;
-      return { low: start, high: start + total, ...named };
+      const start = grown((anchor?.elevation ?? 0) * k) - share * total;
+      // what is written is fixed; heights that grow against it take other codes
+      const back = (elevation: number): number => exaggeratedElevation(elevation, low, 1 / exaggeration);
+      const end = start + total;
+      return { low: start, high: end, ...named, plain: { low: back(start), high: back(end) } };
     }
   }
 }

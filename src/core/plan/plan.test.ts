@@ -285,7 +285,7 @@ describe('checks', () => {
     const low = (-0.5 - exact.offset) / exact.scale;
     const high = (65535.5 - exact.offset) / exact.scale;
     // heights are counted from the middle of the range
-    expect(first.work.datum).toBe(32768);
+    expect(first.work.fit.datum).toBe(32768);
     expect(low + 32768).toBeCloseTo(bounds.low, 6);
     expect(high + 32768).toBeCloseTo(bounds.high, 6);
     const counted = plan(recipe, facts(), ground(-9, 65535, { outside: { low, high, below: 12, above: 0 } }));

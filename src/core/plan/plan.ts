@@ -24,6 +24,7 @@ import {
   type RasterWarning,
   type SourceStatistics,
 } from '../raster';
+import type { FitParameters } from '../chain';
 import type { RawGuess, RawLayout } from '../formats';
 import type { Arrangement } from '../mosaic';
 import type { Recipe } from '../recipe';
@@ -60,20 +61,14 @@ export interface SourceFacts {
 export interface Work {
   readonly target: Target;
   readonly geometry: Geometry;
-  /** Taken off stored samples before they become heights. */
-  readonly datum: number;
+  /** All that reaches the samples of the fitted ground. */
+  readonly fit: FitParameters;
   /** Height sample → world metres. */
   readonly calibration: Calibration;
   readonly range: HeightRange;
   readonly quantiser: Quantiser;
-  /** Rim, elevation of voids and clamp, in height samples; no elevation of voids leaves them as they are. */
+  /** Elevation of the rim in world metres, exaggerated. */
   readonly rim: number;
-  readonly voidFill: number | null;
-  readonly clamp: Bounds | null;
-  /** The source holds voids. */
-  readonly voids: boolean;
-  /** Sums of the resampling need double precision to be right to a hundredth of a code. */
-  readonly precise: boolean;
   /** Metres from one height to the next that the eye sees: the source's own step where it is the larger. */
   readonly effectiveStep: number;
   /** Of the lowest and highest sample of the source, as the map shows it: in world metres, exaggerated. */
@@ -133,7 +128,7 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
     codes: !codes ? null : { low: metres(lowestStored(info)), high: metres(highestStored(info)) },
   });
   const shown = exaggerated(stored, range.pivot, recipe.height.exaggeration);
-  const storedAt = (elevation: number): number => (elevation - shown.offset) / shown.unit;
+  const storedAt = (elevation: number): number => (elevation - stored.offset) / stored.unit;
   const geometry = fitGeometry(recipe, info);
   const unchanged =
     recipe.fit.method !== 'resample' || (geometry.width === info.width && geometry.height === info.height);
@@ -144,7 +139,7 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
       ? ground.datum
       : follows
         ? datumOf(info, unchanged, lowest, highest)
-        : datumOf(info, unchanged, storedAt(range.low), storedAt(range.high)));
+        : datumOf(info, unchanged, storedAt(range.plain.low), storedAt(range.plain.high)));
   const calibration = aboveDatum(shown, at);
   const refusals: LevelGridError[] = [];
   const geometryFault = geometryRefusal(recipe, info, geometry);
@@ -158,7 +153,8 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
       : chooseLayout(recipe, target, tile, tiles.tiles.length > 1);
   if (choice.refusal) refusals.push(choice.refusal);
   const zero = worldZero(recipe, target, range);
-  const quantiser = quantiserFor(calibration, range, target.highestCode);
+  const plain = aboveDatum(stored, at);
+  const quantiser = quantiserFor(plain, range.plain, target.highestCode);
   const card = cardRows({ recipe, target, info, geometry, range, zero, tile, layout: choice.layout });
   const step = stepOf(range, target);
   const ownStep = source.stats ? storedStep(source.stats) : null;
@@ -256,22 +252,42 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
   const spread = Math.max(Math.abs(lowest - at), Math.abs(highest - at));
   // the source's lowest, unless the recipe says otherwise
   const rimElevation = recipe.fit.rim ?? sourceRange.low / recipe.fit.worldScale;
-  const rim = worldElevation(recipe, range, rimElevation);
-  const sample = (elevation: number): number => (elevation - calibration.offset) / calibration.unit;
+  const heightOf = (elevation: number): number => (elevation * recipe.fit.worldScale - plain.offset) / plain.unit;
+  const onGrid = { width: geometry.width, height: geometry.height, datum: at };
+  const { voids: fill, filter, method } = recipe.fit;
+  const voids = stats.voids > 0;
+  const voidFill = voids && fill !== undefined ? heightOf(fill) : null;
+  const fit: FitParameters =
+    method !== 'resample'
+      ? {
+          ...onGrid,
+          voidFill,
+          how: 'place',
+          column: geometry.sourceStart.x,
+          row: geometry.sourceStart.y,
+          rim: heightOf(rimElevation),
+        }
+      : unchanged
+        ? { ...onGrid, voidFill, how: 'as-is' }
+        : {
+            ...onGrid,
+            voidFill,
+            how: 'resample',
+            filter,
+            clamp: recipe.fit.clamp ? { low: lowest - at, high: highest - at } : null,
+            voids,
+            precise: needsDouble(filter, geometry, spread, quantiser.scale),
+          };
   return {
     document,
     work: {
       target,
       geometry,
-      datum: at,
+      fit,
       calibration,
       range,
       quantiser,
-      rim: sample(rim),
-      voidFill: recipe.fit.voids === undefined ? null : sample(worldElevation(recipe, range, recipe.fit.voids)),
-      clamp: recipe.fit.clamp ? { low: lowest - at, high: highest - at } : null,
-      voids: stats.voids > 0,
-      precise: !unchanged && needsDouble(recipe.fit.filter, geometry, spread, quantiser.scale),
+      rim: worldElevation(recipe, range, rimElevation),
       effectiveStep: fine.effectiveStep,
       sourceEnds: { low: shown.offset + shown.unit * lowest, high: shown.offset + shown.unit * highest },
       rimElevation,
@@ -283,6 +299,16 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
     provisionalHeights: source.stats === null || (ground === null && recipe.height.range === 'ground'),
     refusals,
   };
+}
+
+/**
+ * What the statistics of the fitted ground depend on: where two are equal, so is the ground. Follows from what the
+ * ground is computed from before anything is known of it, and where its own range decides how finely, from that too.
+ */
+export function groundKey(recipe: Recipe, source: SourceFacts): string {
+  const { work } = plan(recipe, source, null);
+  const { source: given, fit, height } = recipe;
+  return JSON.stringify([work.fit, height.range === 'ground' ? [given, fit, height] : null]);
 }
 
 /** Height samples beyond these are clipped. */

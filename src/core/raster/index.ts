@@ -11,6 +11,6 @@ export * from './resample';
 export * from './place';
 export * from './ground';
 export * from './memory';
-export * from './window';
+export { resampleWindow, type WindowArea } from './window';
 export * from './pyramid';
 export { nameWarnings, RowSampler, type SampleLook } from './detail';

@@ -2,7 +2,7 @@ import { checkpoint, LevelGridError, type JobContext } from '../base';
 import { ResampleKernel, floatsAt } from '../wasm';
 import { toHeights } from './datum';
 import { axisWeights, type AxisWeights, type Filter } from './kernels';
-import { columnPass, rowPass } from './passes';
+import { clampInPlace, columnPass, columnPassWithVoids, rowPass, rowPassWithVoids } from './passes';
 import { bandRows, type Band, type HeightStream } from './types';
 
 export interface ResampleOptions {
@@ -176,61 +176,4 @@ function doublePasses(
     },
     band: (y, rows) => ({ y, rows, data: band.subarray(0, rows * width) }),
   };
-}
-
-/** Row pass around voids: first plane the weighted sum, second plane the weight that was really there. */
-function rowPassWithVoids(out: Float64Array, line: ArrayLike<number>, axis: AxisWeights, width: number): void {
-  const { first, taps, exact } = axis;
-  for (let i = 0; i < width; i++) {
-    let x = first[i] as number;
-    let w = i * taps;
-    let sum = 0;
-    let present = 0;
-    for (const end = w + taps; w < end; w++, x++) {
-      const value = line[x] as number;
-      if (value !== value) continue;
-      const weight = exact[w] as number;
-      sum += weight * value;
-      present += weight;
-    }
-    out[i] = sum;
-    out[width + i] = present;
-  }
-}
-
-/** A void stays a void where less than half of the kernel's weight met ground. */
-const LEAST_WEIGHT = 0.5;
-
-function columnPassWithVoids(
-  out: Float32Array,
-  ring: Float64Array,
-  axis: AxisWeights,
-  row: number,
-  ringRows: number,
-  width: number,
-): void {
-  const { first, taps, exact } = axis;
-  const start = first[row] as number;
-  const base = row * axis.taps;
-  const stride = width * 2;
-  for (let i = 0; i < width; i++) {
-    let sum = 0;
-    let present = 0;
-    for (let k = 0; k < taps; k++) {
-      const w = exact[base + k] as number;
-      const at = ((start + k) % ringRows) * stride + i;
-      sum += w * (ring[at] as number);
-      present += w * (ring[at + width] as number);
-    }
-    out[i] = present >= LEAST_WEIGHT ? sum / present : NaN;
-  }
-}
-
-/** Voids compare false and stay. */
-function clampInPlace(row: Float32Array, low: number, high: number): void {
-  for (let i = 0; i < row.length; i++) {
-    const value = row[i] as number;
-    if (value < low) row[i] = low;
-    else if (value > high) row[i] = high;
-  }
 }

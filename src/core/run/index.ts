@@ -1,6 +1,5 @@
 export * from './run';
 export * from './source';
-export * from './fit';
 export * from './zip';
 export * from './piece-pool';
 export { importPage, importPageHtml, PROOF_PAGES, typedText, withProofHtml } from './page';

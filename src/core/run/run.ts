@@ -8,12 +8,12 @@ import {
   type SinkFolder,
   type StartHasher,
 } from '../base';
+import { fittedGround } from '../chain';
 import type { PieceEncoder } from '../formats';
 import { quantise, type QuantiseTally } from '../height';
 import { boundsToCount, clipBounds, plan, voidRefusal, type Plan, type PlanDocument } from '../plan';
 import { datumAbout, GroundCollector, groundStatistics, type GroundStatistics } from '../raster';
 import { sourceReading, type Recipe } from '../recipe';
-import { fittedGround } from './fit';
 import { importPage, importPageHtml, TerrainPicture } from './page';
 import { countSource, type CountedSource } from './source';
 import { TileWriter } from './tile-writer';
@@ -48,6 +48,8 @@ export async function measuredPlan(recipe: Recipe, counted: CountedSource, job?:
 /** Ground whose own range is this much narrower than the source's is measured again from its own middle. */
 const NARROW = 8;
 
+const isPrecise = ({ work: { fit } }: Plan): boolean => fit.how === 'resample' && fit.precise;
+
 /**
  * Facts of the fitted ground. One pass; a second one where the first shows that another datum or double precision is
  * needed, or that samples must be counted against a range which the ground itself decides.
@@ -60,8 +62,8 @@ export async function measureGround(
   const { facts } = counted;
   const pass = ({ work }: Plan, part?: JobContext): Promise<GroundStatistics> =>
     groundStatistics(
-      fittedGround(counted.opened, recipe, work),
-      spanOf(counted, work.datum),
+      fittedGround(counted.opened, work.fit),
+      spanOf(counted, work.fit.datum),
       boundsToCount(recipe, work),
       part,
     );
@@ -71,11 +73,21 @@ export async function measureGround(
   const { min, max } = facts.stats ?? {};
   const sourceRange = (max ?? 0) - (min ?? 0);
   const fraction = facts.info.sampleType === 'float' || facts.info.bitDepth > 16;
-  const narrow = fraction && ground.max > ground.min && (ground.max - ground.min) * NARROW < sourceRange;
-  if (recipe.height.range === 'ground' && (narrow || current.work.precise !== first.work.precise)) {
-    const middle = datumAbout(ground.datum + ground.min, ground.datum + ground.max, facts.info.sampleType !== 'float');
-    ground = await pass(plan(recipe, facts, ground, narrow ? middle : ground.datum), partOf(job, 0.9, 0.95));
-    current = plan(recipe, facts, ground);
+  if (recipe.height.range === 'ground') {
+    const follows = recipe.height.strategy !== 'fixed';
+    const narrow = follows && fraction && ground.max > ground.min && (ground.max - ground.min) * NARROW < sourceRange;
+    // the files are written from the datum of the plan, and so is what is told of them measured
+    const elsewhere = !follows && current.work.fit.datum !== ground.datum;
+    if (narrow || elsewhere || isPrecise(current) !== isPrecise(first)) {
+      const middle = datumAbout(
+        ground.datum + ground.min,
+        ground.datum + ground.max,
+        facts.info.sampleType !== 'float',
+      );
+      const datum = narrow ? middle : follows ? ground.datum : current.work.fit.datum;
+      ground = await pass(plan(recipe, facts, ground, datum), partOf(job, 0.9, 0.95));
+      current = plan(recipe, facts, ground);
+    }
   }
   const { clipped } = current.document.height;
   if (clipped.low === null || clipped.high === null) ground = await pass(current, partOf(job, 0.95, 1));
@@ -114,9 +126,9 @@ export async function run(
     const collector = new GroundCollector(
       work.geometry.width,
       work.geometry.height,
-      spanOf(counted, work.datum),
+      spanOf(counted, work.fit.datum),
       boundsToCount(recipe, work),
-      work.datum,
+      work.fit.datum,
     );
     const writer = new TileWriter(work.tiles, current.document.files, recipe, folder, hasher, pieces ?? {});
     const picture = new TerrainPicture(work.geometry.width, work.geometry.height);
@@ -124,7 +136,7 @@ export async function run(
     const writing = partOf(job, measured ? 0.5 : 0.2, 1);
     const { width } = work.geometry;
     let room = new Uint16Array(0);
-    for await (const band of fittedGround(counted.opened, recipe, work).bands(job)) {
+    for await (const band of fittedGround(counted.opened, work.fit).bands(job)) {
       checkpoint(job);
       const { y, rows } = band;
       collector.add(band);

@@ -1,6 +1,7 @@
+import { fittedWindow } from '../chain';
 import type { Work } from '../plan';
 import type { Recipe } from '../recipe';
-import { elevationAt, fittedWindow, writtenHeights, type MapSource } from './tiles';
+import { elevationAt, writtenHeights, type MapSource } from './tiles';
 
 /** Elevations along a line on the map, source and result, at even distances. */
 export interface Profile {
@@ -21,7 +22,7 @@ export interface MapPoint {
 }
 
 /** World height of the result at a place given in source samples; NaN beyond the grid. */
-export function resultAt(source: MapSource, recipe: Recipe, work: Work, at: MapPoint): number {
+export function resultAt(source: MapSource, work: Work, at: MapPoint): number {
   const { geometry } = work;
   const vx = (at.x - geometry.sourceStart.x) / geometry.sourcePerVertex.x;
   const vy = (at.y - geometry.sourceStart.y) / geometry.sourcePerVertex.y;
@@ -29,7 +30,7 @@ export function resultAt(source: MapSource, recipe: Recipe, work: Work, at: MapP
   const x = Math.max(0, Math.min(geometry.width - 2, Math.floor(vx)));
   const y = Math.max(0, Math.min(geometry.height - 2, Math.floor(vy)));
   const [a = 0, b = 0, c = 0, d = 0] = writtenHeights(
-    fittedWindow(source, recipe, work, { x, y, width: 2, height: 2 }),
+    fittedWindow(source.levels[0]!, work.fit, { x, y, width: 2, height: 2 }),
     work,
   );
   const u = vx - x;
@@ -54,7 +55,7 @@ export function profile(
     const t = i / (count - 1);
     const at = { x: a.x + (b.x - a.x) * t, y: a.y + (b.y - a.y) * t };
     sourceHeights[i] = elevationAt(source, 0, at.x, at.y) ?? NaN;
-    result[i] = resultAt(source, recipe, work, at);
+    result[i] = resultAt(source, work, at);
     if (i > 0 && length > 0) {
       const grade = Math.abs(sourceHeights[i]! - sourceHeights[i - 1]!) / (length / (count - 1));
       if (grade > steepest) steepest = grade;

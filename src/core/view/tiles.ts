@@ -1,7 +1,7 @@
+import { fittedWindow } from '../chain';
 import { quantise, type Quantiser } from '../height';
 import type { Work } from '../plan';
-import { resampleWindow, type Level, type WindowArea } from '../raster';
-import type { Recipe } from '../recipe';
+import type { Level, WindowArea } from '../raster';
 
 /** Samples along the side of one tile of the map. */
 export const MAP_TILE = 256;
@@ -47,15 +47,10 @@ export function sourceWindow(source: MapSource, level: number, area: WindowArea)
 
 /**
  * Elevations of a window of the result with the same margin. At level 0 they are the exact fitted vertices, rounded to
- * codes and read back, so that stairs show; at coarser levels they come from the source's overviews.
+ * codes and read back, so that stairs show; at coarser levels they come from the source's overviews, with voids left out
+ * or filled as the fit does it.
  */
-export function resultWindow(
-  source: MapSource,
-  recipe: Recipe,
-  work: Work,
-  level: number,
-  area: WindowArea,
-): Float32Array {
+export function resultWindow(source: MapSource, work: Work, level: number, area: WindowArea): Float32Array {
   const { geometry } = work;
   const stride = area.width + 2;
   const rows = area.height + 2;
@@ -64,7 +59,10 @@ export function resultWindow(
     const y0 = Math.max(0, area.y - 1);
     const w = Math.min(geometry.width, area.x + area.width + 1) - x0;
     const h = Math.min(geometry.height, area.y + area.height + 1) - y0;
-    const exact = writtenHeights(fittedWindow(source, recipe, work, { x: x0, y: y0, width: w, height: h }), work);
+    const exact = writtenHeights(
+      fittedWindow(source.levels[0]!, work.fit, { x: x0, y: y0, width: w, height: h }),
+      work,
+    );
     const out = new Float32Array(stride * rows);
     for (let r = 0; r < rows; r++) {
       const y = Math.max(0, Math.min(h - 1, area.y + r - 1 - y0));
@@ -78,7 +76,8 @@ export function resultWindow(
   const last = { x: geometry.width - 1, y: geometry.height - 1 };
   const perPixel = scale * Math.max(geometry.sourcePerVertex.x, geometry.sourcePerVertex.y);
   const sourceLevel = Math.max(0, Math.min(source.levels.length - 1, Math.round(Math.log2(perPixel))));
-  const rim = work.calibration.offset + work.calibration.unit * work.rim;
+  const { rim } = work;
+  const fill = work.fit.voidFill === null ? NaN : work.calibration.offset + work.calibration.unit * work.fit.voidFill;
   const base = source.levels[0]!;
   const { width, height, samples } = source.levels[sourceLevel]!;
   const { sourceStart: start, sourcePerVertex: per } = geometry;
@@ -110,48 +109,9 @@ export function resultWindow(
       const s = share[c]!;
       const a = samples[top + l]! * (1 - s) + samples[top + k]! * s;
       const b = samples[bottom + l]! * (1 - s) + samples[bottom + k]! * s;
-      out[at + c] = offset + unit * (a * (1 - y.share) + b * y.share);
-    }
-  }
-  return out;
-}
-
-/** Exact fitted height samples of a window of the result. */
-export function fittedWindow(source: MapSource, recipe: Recipe, work: Work, area: WindowArea): Float32Array {
-  const fitted = fittedOnly(source, recipe, work, area);
-  if (work.voidFill !== null)
-    for (let i = 0; i < fitted.length; i++) if (fitted[i] !== fitted[i]) fitted[i] = work.voidFill;
-  return fitted;
-}
-
-function fittedOnly(source: MapSource, recipe: Recipe, work: Work, area: WindowArea): Float32Array {
-  const { geometry, clamp, datum } = work;
-  const base = source.levels[0]!;
-  const { samples } = base;
-  if (recipe.fit.method === 'resample' && (geometry.width !== base.width || geometry.height !== base.height)) {
-    let row = new Float32Array(0);
-    return resampleWindow(
-      {
-        width: base.width,
-        height: base.height,
-        row: (y, from, to) => {
-          if (row.length < to - from) row = new Float32Array(to - from);
-          const start = y * base.width;
-          for (let x = from; x < to; x++) row[x - from] = samples[start + x]! - datum;
-          return row;
-        },
-      },
-      { width: geometry.width, height: geometry.height, filter: recipe.fit.filter, clamp, voids: false },
-      area,
-    );
-  }
-  const out = new Float32Array(area.width * area.height);
-  for (let r = 0; r < area.height; r++) {
-    const y = Math.round(geometry.sourceStart.y) + area.y + r;
-    for (let c = 0; c < area.width; c++) {
-      const x = Math.round(geometry.sourceStart.x) + area.x + c;
-      const inside = x >= 0 && y >= 0 && x < base.width && y < base.height;
-      out[r * area.width + c] = inside ? samples[y * base.width + x]! - datum : work.rim;
+      let value = a * (1 - y.share) + b * y.share;
+      if (value !== value) value = aroundVoids(samples, top + l, top + k, bottom + l, bottom + k, s, y.share);
+      out[at + c] = value === value ? offset + unit * value : fill;
     }
   }
   return out;
@@ -197,5 +157,33 @@ function bilinear(samples: Level['samples'], width: number, x: Between, y: Betwe
   const bottom = y.second * width;
   const a = samples[top + x.first]! * (1 - x.share) + samples[top + x.second]! * x.share;
   const b = samples[bottom + x.first]! * (1 - x.share) + samples[bottom + x.second]! * x.share;
-  return a * (1 - y.share) + b * y.share;
+  const value = a * (1 - y.share) + b * y.share;
+  return value === value
+    ? value
+    : aroundVoids(samples, top + x.first, top + x.second, bottom + x.first, bottom + x.second, x.share, y.share);
+}
+
+/** Between four samples of which some are voids: weights are renormalised, as the fit does; a void where under half of the weight met ground. */
+function aroundVoids(
+  samples: Level['samples'],
+  a: number,
+  b: number,
+  c: number,
+  d: number,
+  across: number,
+  down: number,
+): number {
+  let sum = 0;
+  let present = 0;
+  const add = (at: number, weight: number): void => {
+    const value = samples[at]!;
+    if (value - value !== 0) return;
+    sum += weight * value;
+    present += weight;
+  };
+  add(a, (1 - across) * (1 - down));
+  add(b, across * (1 - down));
+  add(c, (1 - across) * down);
+  add(d, across * down);
+  return present >= 0.5 ? sum / present : NaN;
 }

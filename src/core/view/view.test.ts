@@ -1,7 +1,8 @@
 import { parseRecipe } from '../recipe';
 import { plan } from '../plan';
 import { Pyramid, type RasterInfo } from '../raster';
-import { elevationAt, fittedWindow, profile, resultAt, resultWindow, sourceWindow, type MapSource } from '.';
+import { fittedWindow } from '../chain';
+import { elevationAt, profile, resultAt, resultWindow, sourceWindow, type MapSource } from '.';
 
 const SIDE = 505;
 const info: RasterInfo = {
@@ -72,7 +73,7 @@ test('windows of the result are the fitted vertices rounded to codes, the same w
   const { source, recipe, work } = mapped(253);
   const step = (work.range.high - work.range.low) / 65535;
   const area = { x: 40, y: 60, width: 8, height: 8 };
-  const window = resultWindow(source, recipe, work, 0, area);
+  const window = resultWindow(source, work, 0, area);
   for (const [x, y] of [
     [0, 0],
     [7, 3],
@@ -82,16 +83,16 @@ test('windows of the result are the fitted vertices rounded to codes, the same w
     const expected = height(2 * (area.x + x), 2 * (area.y + y));
     expect(Math.abs(window[(y + 1) * 10 + x + 1]! - expected)).toBeLessThanOrEqual(step / 2 + 1e-4);
   }
-  const shifted = resultWindow(source, recipe, work, 0, { ...area, x: 43 });
+  const shifted = resultWindow(source, work, 0, { ...area, x: 43 });
   expect(shifted[5 * 10 + 2]).toBe(window[5 * 10 + 5]);
   // coarser levels come from the overviews, near enough to the ground
-  const coarse = resultWindow(source, recipe, work, 2, { x: 10, y: 10, width: 2, height: 2 });
+  const coarse = resultWindow(source, work, 2, { x: 10, y: 10, width: 2, height: 2 });
   expect(coarse[4 + 1]).toBeCloseTo(height(2 * (10.5 * 4 - 0.5), 2 * (10.5 * 4 - 0.5)), 0);
 });
 
 test('the same grid is taken sample by sample', () => {
   const { source, recipe, work } = mapped(SIDE);
-  expect([...fittedWindow(source, recipe, work, { x: 3, y: 5, width: 2, height: 1 })]).toEqual([130, 140]);
+  expect([...fittedWindow(source.levels[0]!, work.fit, { x: 3, y: 5, width: 2, height: 1 })]).toEqual([130, 140]);
 });
 
 test('a profile knows length, rise and steepest slope; the result ends with the grid', () => {
@@ -101,6 +102,6 @@ test('a profile knows length, rise and steepest slope; the result ends with the 
   expect(p.rise).toBeCloseTo(0.1 * 300 + 0.2 * 400, 3);
   expect(p.steepest).toBeCloseTo((Math.atan(110 / 1000) * 180) / Math.PI, 2);
   expect(p.result[50]).toBeCloseTo(height(150, 200), 1);
-  expect(resultAt(source, recipe, work, { x: -1, y: 5 })).toBeNaN();
-  expect(resultAt(source, recipe, work, { x: 500, y: 500 })).toBeCloseTo(height(500, 500), 1);
+  expect(resultAt(source, work, { x: -1, y: 5 })).toBeNaN();
+  expect(resultAt(source, work, { x: 500, y: 500 })).toBeCloseTo(height(500, 500), 1);
 });

@@ -63,7 +63,7 @@ export function layerOf(which: Layer['which'], { id, recipe, work, view, dark, s
     startY: g.sourceStart.y,
     perX: g.sourcePerVertex.x,
     perY: g.sourcePerVertex.y,
-    revision: `r${tint}${JSON.stringify([g.width, g.height, g.sourceStart, g.sourcePerVertex, recipe.fit.filter, recipe.fit.clamp, work.rim, work.voidFill, work.datum])}`,
+    revision: `r${tint}${JSON.stringify([g.width, g.height, g.sourceStart, g.sourcePerVertex, work.fit, work.rim])}`,
   };
 }
 

@@ -87,7 +87,7 @@ const worker: ViewWorker = {
       height: Math.min(MAP_TILE, levelSize(whole.height, level) - row * MAP_TILE),
     };
     if (area.width <= 0 || area.height <= 0 || (fromSource && level >= source.levels.length)) return null;
-    const heights = fromSource ? sourceWindow(source, level, area) : resultWindow(source, recipe, work, level, area);
+    const heights = fromSource ? sourceWindow(source, level, area) : resultWindow(source, work, level, area);
     const spacing = recipe.source.spacing * recipe.fit.worldScale;
     const scale = 2 ** level;
     const pixels = new Uint8ClampedArray(area.width * area.height * 4);
@@ -115,7 +115,7 @@ const worker: ViewWorker = {
   readout: (id, recipe, work, at) => {
     const source = mapSource(id, recipe, work);
     if (!source) return null;
-    const result = resultAt(source, recipe, work, at);
+    const result = resultAt(source, work, at);
     return {
       source: elevationAt(source, 0, at.x, at.y),
       result: Number.isNaN(result) ? null : result,

@@ -1,9 +1,10 @@
 import { checkpoint, partOf, type ByteSource, type JobContext, type LevelGridError } from '../../base';
+import { fittedGround } from '../../chain';
 import { quantise, type QuantiseTally } from '../../height';
 import { plan } from '../../plan';
 import { heightsOf } from '../../raster';
 import type { Recipe, SourceReading } from '../../recipe';
-import { countSource, fittedGround, measureGround, type CountedSource, type ReadRaster } from '../../run';
+import { countSource, measureGround, type CountedSource, type ReadRaster } from '../../run';
 import type { ErrorFigures, ErrorMap } from '../error-meter';
 import { GroundErrorMeter } from './ground-error';
 
@@ -67,16 +68,21 @@ export async function openPipeline(
   const { work } = current;
   const { width, height } = work.geometry;
   const tally: QuantiseTally = { below: 0, above: 0, voids: 0 };
-  const meter = new GroundErrorMeter(heightsOf(counted.opened, work.datum), work.geometry, options.unit, options.map);
+  const meter = new GroundErrorMeter(
+    heightsOf(counted.opened, work.fit.datum),
+    work.geometry,
+    options.unit,
+    options.map,
+  );
   return {
     width,
     height,
-    datum: work.datum,
+    datum: work.fit.datum,
     tally,
     async *bands(inner: JobContext) {
       let room = new Uint16Array(0);
       try {
-        for await (const band of fittedGround(counted.opened, recipe, work).bands(inner)) {
+        for await (const band of fittedGround(counted.opened, work.fit).bands(inner)) {
           checkpoint(inner);
           const { y, rows, data, place } = band;
           if (room.length < rows * width) room = new Uint16Array(rows * width);

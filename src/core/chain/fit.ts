@@ -1,0 +1,123 @@
+import type { JobContext } from '../base';
+import {
+  heightsOf,
+  place,
+  resample,
+  resampleWindow,
+  toHeights,
+  type Band,
+  type Bounds,
+  type Filter,
+  type HeightStream,
+  type Level,
+  type OpenRaster,
+  type WindowArea,
+} from '../raster';
+
+/**
+ * Everything that reaches the samples of the fitted ground, in stored units. Bands, windows and statistics are computed
+ * from this object alone, so it is also what they are cached under.
+ */
+export type FitParameters = {
+  /** Vertices of the result. */
+  readonly width: number;
+  readonly height: number;
+  /** Taken off stored samples before they become heights. */
+  readonly datum: number;
+  /** Height that vertices without ground get; null leaves them as they are. */
+  readonly voidFill: number | null;
+} & (
+  | {
+      /** The grid of the source itself: no sample changes. */
+      readonly how: 'as-is';
+    }
+  | {
+      /** Crop and pad: samples move whole. `column`, `row`: of the source, at the north-west vertex; negative where a rim lies there. */
+      readonly how: 'place';
+      readonly column: number;
+      readonly row: number;
+      readonly rim: number;
+    }
+  | {
+      readonly how: 'resample';
+      readonly filter: Filter;
+      readonly clamp: Bounds | null;
+      /** The source holds voids: weights are renormalised around them. */
+      readonly voids: boolean;
+      /** Sums in double precision. */
+      readonly precise: boolean;
+    }
+);
+
+/** The ground fitted to the target's grid, as a stream of height samples. */
+export function fittedGround(raster: OpenRaster, fit: FitParameters): HeightStream {
+  return fitHeights(heightsOf(raster, fit.datum), fit);
+}
+
+export function fitHeights(heights: HeightStream, fit: FitParameters): HeightStream {
+  const fitted = fitBands(heights, fit);
+  return fit.voidFill === null ? fitted : withoutVoids(fitted, fit.voidFill);
+}
+
+function fitBands(heights: HeightStream, fit: FitParameters): HeightStream {
+  switch (fit.how) {
+    case 'as-is':
+      return heights;
+    case 'place':
+      return place(heights, fit);
+    case 'resample':
+      return resample(heights, fit);
+  }
+}
+
+/** Vertices without ground get one height. */
+function withoutVoids({ width, height, datum, ...stream }: HeightStream, fill: number): HeightStream {
+  return {
+    width,
+    height,
+    datum,
+    async *bands(job?: JobContext): AsyncGenerator<Band> {
+      for await (const { y, rows, data } of stream.bands(job)) {
+        const filled = data.slice();
+        fillVoids(filled, fill);
+        yield { y, rows, data: filled };
+      }
+    },
+  };
+}
+
+/** Voids become this height, in place. */
+export function fillVoids(heights: Float32Array, fill: number): void {
+  for (let i = 0; i < heights.length; i++) if (heights[i] !== heights[i]) heights[i] = fill;
+}
+
+/** A window of the fitted ground, computed alone from a raster in memory: bit for bit what the bands hold there. */
+export function fittedWindow(whole: Level, fit: FitParameters, area: WindowArea): Float32Array {
+  const fitted = windowOf(whole, fit, area);
+  if (fit.voidFill !== null) fillVoids(fitted, fit.voidFill);
+  return fitted;
+}
+
+function windowOf({ width, height, samples }: Level, fit: FitParameters, area: WindowArea): Float32Array {
+  if (fit.how === 'resample')
+    return resampleWindow(
+      {
+        width,
+        height,
+        row: (y, from, to) => toHeights(samples.subarray(y * width + from, y * width + to), fit.datum),
+      },
+      fit,
+      area,
+    );
+  const { column, row, rim } = fit.how === 'place' ? fit : { column: 0, row: 0, rim: NaN };
+  const out = new Float32Array(area.width * area.height).fill(rim);
+  const from = Math.max(0, column + area.x);
+  const to = Math.min(width, column + area.x + area.width);
+  for (let r = 0; r < area.height; r++) {
+    const y = row + area.y + r;
+    if (y < 0 || y >= height || to <= from) continue;
+    const line = toHeights(samples.subarray(y * width + from, y * width + to), fit.datum);
+    out.set(line, r * area.width + from - column - area.x);
+  }
+  return out;
+}

@@ -1,0 +1,205 @@
+/**
+ * What the map shows at full zoom is what the pack holds: windows of the result, computed alone, against the bands that
+ * are written, bit for bit, over random sources and recipes.
+ */
+import fc from 'fast-check';
+import { fittedGround, fittedWindow } from '@/core/chain';
+import { quantise } from '@/core/height';
+import { plan, type SourceFacts } from '@/core/plan';
+import {
+  FILTERS,
+  memoryRaster,
+  Pyramid,
+  sourceStatistics,
+  type OpenRaster,
+  type RasterInfo,
+  type StoredSamples,
+} from '@/core/raster';
+import type { Recipe } from '@/core/recipe';
+import { measureGround, type CountedSource } from '@/core/run';
+import { elevationAt, resultAt, resultWindow } from '@/core/view';
+import { hills, recipeWith } from '../helpers/rasters';
+
+type Kind = 'codes' | 'bytes' | 'floats' | 'doubles' | 'signed';
+
+/** Ground of every type of samples, some of it voids where the type can hold them. */
+function samplesOf(kind: Kind, width: number, height: number, seed: number, holes: number): StoredSamples {
+  const codes = hills(width, height, seed);
+  const metres = (c: number): number => 3900 + c * 0.0071;
+  const kinds = {
+    codes: () => codes,
+    bytes: () => Uint8Array.from(codes, (c) => c >> 8),
+    signed: () => Int16Array.from(codes, (c) => (c >> 4) - 2000),
+    floats: () => Float32Array.from(codes, metres),
+    doubles: () => Float64Array.from(codes, metres),
+  };
+  const samples = kinds[kind]();
+  if (kind === 'floats' || kind === 'doubles')
+    for (let i = 0; i < holes; i++) {
+      const at = (i * 7919 + seed * 104729) % samples.length;
+      samples.fill(i % 5 === 4 ? Infinity : NaN, at, Math.min(samples.length, at + 1 + (i % 4)));
+    }
+  return samples;
+}
+
+const TYPES = {
+  codes: { bitDepth: 16, sampleType: 'uint' },
+  bytes: { bitDepth: 8, sampleType: 'uint' },
+  signed: { bitDepth: 16, sampleType: 'int' },
+  floats: { bitDepth: 32, sampleType: 'float' },
+  doubles: { bitDepth: 64, sampleType: 'float' },
+} as const;
+
+export async function countedOf(kind: Kind, samples: StoredSamples, width: number): Promise<CountedSource> {
+  const info: RasterInfo = {
+    format: 'raw',
+    width,
+    height: samples.length / width,
+    channels: 1,
+    byteOrder: null,
+    warnings: [],
+    ...TYPES[kind],
+  };
+  const opened: OpenRaster = memoryRaster(info, samples);
+  const facts: SourceFacts = { file: 'fells.raw', info, warnings: [], stats: await sourceStatistics(opened) };
+  return { opened, facts };
+}
+
+const sizes = fc.constantFrom(8, 15, 22, 29, 33, 65, 64, 127, 106);
+const cases = fc.record({
+  kind: fc.constantFrom<Kind>('codes', 'bytes', 'floats', 'doubles', 'signed'),
+  width: fc.integer({ min: 2, max: 90 }),
+  height: fc.integer({ min: 2, max: 70 }),
+  seed: fc.integer({ min: 1, max: 1000 }),
+  holes: fc.integer({ min: 0, max: 60 }),
+  across: sizes,
+  down: sizes,
+  method: fc.constantFrom('resample', 'resample', 'resample', 'pad', 'crop'),
+  filter: fc.constantFrom(...FILTERS),
+  clamp: fc.boolean(),
+  fill: fc.option(fc.integer({ min: 3000, max: 5000 }), { nil: undefined }),
+  at: fc.tuple(fc.nat(), fc.nat()),
+  range: fc.constantFrom('source', 'ground', 'pinned', 'narrow'),
+  exaggeration: fc.constantFrom(1, 1, 2.2, 0.37),
+  worldScale: fc.constantFrom(1, 1, 0.3),
+  x: fc.nat(),
+  y: fc.nat(),
+});
+type Case = typeof cases extends fc.Arbitrary<infer T> ? T : never;
+
+function recipeOf(c: Case): Recipe {
+  const floats = c.kind === 'floats' || c.kind === 'doubles';
+  const side = (size: number, samples: number): number =>
+    c.method === 'crop' ? Math.min(size, samples - (samples % 7) + 1, samples) : size;
+  const [across, down] = [Math.max(2, side(c.across, c.width)), Math.max(2, side(c.down, c.height))];
+  const place = (n: number, samples: number, size: number): number =>
+    c.method === 'crop' ? n % (samples - size + 1) : (n % (samples + size - 1)) - samples + 1;
+  return recipeWith({
+    source: floats ? { low: undefined, high: undefined } : { low: 1310, high: 2140 },
+    fit: {
+      size: [across, down],
+      method: c.method,
+      filter: c.filter,
+      clamp: c.clamp,
+      worldScale: c.worldScale,
+      ...(c.fill === undefined ? {} : { voids: c.fill }),
+      ...(c.method === 'resample' ? {} : { at: [place(c.at[0], c.width, across), place(c.at[1], c.height, down)] }),
+    },
+    height: {
+      exaggeration: c.exaggeration,
+      ...(c.range === 'pinned' || c.range === 'narrow'
+        ? {
+            range: 'pinned',
+            low: floats ? 4000 : 1400,
+            high: (floats ? 4000 : 1400) + (c.range === 'narrow' ? 0.02 : 300),
+          }
+        : { range: c.range }),
+    },
+  });
+}
+
+test('a window of the result is bit for bit what the bands hold there, codes included', async () => {
+  let seen = { voids: 0, precise: 0 };
+  await fc.assert(
+    fc.asyncProperty(cases, async (c) => {
+      const samples = samplesOf(c.kind, c.width, c.height, c.seed, c.holes);
+      const counted = await countedOf(c.kind, samples, c.width);
+      const recipe = recipeOf(c);
+      const ground = recipe.height.range === 'ground' ? await measureGround(recipe, counted) : null;
+      const { work } = plan(recipe, counted.facts, ground);
+      const { width, height } = work.geometry;
+      const whole = new Float32Array(width * height);
+      for await (const { y, data } of fittedGround(counted.opened, work.fit).bands()) whole.set(data, y * width);
+      const codes = new Uint16Array(whole.length);
+      quantise(codes, whole, work.quantiser, { below: 0, above: 0, voids: 0 });
+      const [x, y] = [c.x % width, c.y % height];
+      const area = { x, y, width: Math.min(11, width - x), height: Math.min(9, height - y) };
+      const level = { width: c.width, height: c.height, samples };
+      const part = fittedWindow(level, work.fit, area);
+      const shown = resultWindow({ levels: [level], ...work.calibration }, work, 0, area);
+      const step = (work.range.high - work.range.low) / 65535;
+      for (let j = 0; j < area.height; j++)
+        for (let i = 0; i < area.width; i++) {
+          const at = (y + j) * width + x + i;
+          expect(part[j * area.width + i]).toBe(whole[at]);
+          const elevation = shown[(j + 1) * (area.width + 2) + i + 1]!;
+          if (Number.isNaN(whole[at])) expect(elevation).toBeNaN();
+          else expect(elevation).toBe(Math.fround(work.range.low + codes[at]! * step));
+        }
+      seen = {
+        voids: seen.voids + (counted.facts.stats!.voids > 0 ? 1 : 0),
+        precise: seen.precise + (work.fit.how === 'resample' && work.fit.precise ? 1 : 0),
+      };
+    }),
+    { numRuns: 1000 },
+  );
+  // the property has met what it is about
+  expect(seen.voids).toBeGreaterThan(100);
+  expect(seen.precise).toBeGreaterThan(50);
+});
+
+/** 300 × 200 of floats with one void. */
+async function oneVoid() {
+  const samples = samplesOf('floats', 300, 200, 3, 0);
+  samples[100 * 300 + 150] = NaN;
+  const counted = await countedOf('floats', samples, 300);
+  const pyramid = new Pyramid({ width: 300, height: 200, samples });
+  pyramid.grow(200);
+  const mapped = (parts: object) => {
+    const recipe = recipeWith({ source: { low: undefined }, fit: { size: [127, 85], ...parts } });
+    const { work } = plan(recipe, counted.facts, null);
+    return { work, source: { levels: pyramid.levels, unit: 1, offset: 0 } };
+  };
+  return { mapped, samples };
+}
+
+test('one void in the source makes no void on the map where the pack has none, at any zoom, nor beside it', async () => {
+  const { mapped, samples } = await oneVoid();
+  const { work, source } = mapped({});
+  for (const level of [0, 1]) {
+    const [width, height] = [Math.ceil(127 / 2 ** level), Math.ceil(85 / 2 ** level)];
+    const shown = resultWindow(source, work, level, { x: 0, y: 0, width, height });
+    expect(shown.filter((v) => Number.isNaN(v)).length).toBe(0);
+  }
+  expect(resultAt(source, work, { x: 150, y: 100 })).not.toBeNaN();
+  // the source has its void, and only there
+  expect(elevationAt(source, 0, 150, 100)).toBeNaN();
+  expect(elevationAt(source, 0, 151, 100)).toBeCloseTo(samples[100 * 300 + 151]!, 3);
+});
+
+test('voids that the fit fills are filled at coarse zoom too', async () => {
+  const { mapped, samples } = await oneVoid();
+  const width = 300;
+  for (let y = 40; y < 120; y++) samples.fill(NaN, y * width + 100, y * width + 180);
+  const counted = await countedOf('floats', samples, width);
+  const pyramid = new Pyramid({ width, height: 200, samples });
+  pyramid.grow(200);
+  const recipe = recipeWith({ source: { low: undefined }, fit: { size: [127, 85], voids: 3950 } });
+  const { work } = plan(recipe, counted.facts, null);
+  const source = { levels: pyramid.levels, unit: 1, offset: 0 };
+  const shown = resultWindow(source, work, 1, { x: 0, y: 0, width: 64, height: 43 });
+  expect(shown.some((v) => Number.isNaN(v))).toBe(false);
+  expect(shown[17 * 66 + 30]).toBeCloseTo(3950, 2);
+  const unfilled = resultWindow(source, mapped({}).work, 1, { x: 0, y: 0, width: 64, height: 43 });
+  expect(unfilled[17 * 66 + 30]).toBeNaN();
+});
