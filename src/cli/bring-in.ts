@@ -3,17 +3,22 @@ import { checkpoint, formatShort, LevelGridError, type ByteSource } from '../cor
 import { groundSpacing, metresOfStored, type RasterWarning, type RasterInfo, type StoredSamples } from '../core/raster';
 import { maybeOfSamples } from '../core/notes';
 import { HOST_IS_LITTLE, swapBytes } from '../core/formats';
+import { openEntering, planChain } from '../core/chain';
+import { freshRecipe, madeMetric, withBlend } from '../core/edits';
+import { trueCalibration } from '../core/height';
+import { sourceReading, type Recipe } from '../core/recipe';
 import { archivedSources, factsOf, heightsOfZip, openReading } from '../core/run';
 import type { Arrangement } from '../core/mosaic';
-import { proposedSquares, squared, type Squares } from '../core/squares';
+import { proposedSquares } from '../core/squares';
 import { DiskFolder } from '../io/node';
 import { onExit } from './signals';
-import { fromCaller, heightSource, heightSources, isZip, upAxis } from './files';
+import { fromCaller, heightSource, heightSources, isZip, readRecipe, upAxis } from './files';
 import { withProgress, type CommandResult } from './output';
 
 /**
  * A source as a headerless raster: Float32, little-endian, rows from the north, NaN where there is no height. In metres
- * where the file says what its heights are. Degrees become square metres; `asIs` leaves them as they lie.
+ * where the file or a recipe says what its heights are. Degrees become square metres; `asIs` leaves them as they lie. With a
+ * recipe it is what enters the fit: read as it says, after all its steps.
  */
 export async function bringInCommand(
   files: readonly string[],
@@ -25,6 +30,7 @@ export async function bringInCommand(
     asIs?: boolean;
     member?: string;
     partial?: boolean;
+    recipe?: string;
   },
 ): Promise<CommandResult> {
   const [first = ''] = files;
@@ -36,24 +42,33 @@ export async function bringInCommand(
       ? await heightSources(files, refuse)
       : await memberOf(await heightSource(fromCaller(first)), options.member, refuse);
   const asked = options.spacing === undefined ? null : typedSpacing(options.spacing);
-  const asItLies = await openReading(source, {
-    ...(options.partial ? { partial: true } : {}),
-    ...(options.blend === undefined ? {} : { blend: blendOver(options.blend) }),
-    mesh: {
-      ...(options.up === undefined ? {} : { up: upAxis(options.up) }),
-      ...(asked === null ? {} : { spacing: asked }),
-    },
-  });
+  const given = options.recipe === undefined ? null : await readRecipe(options.recipe);
+  const asItLies = await openReading(
+    source,
+    given
+      ? sourceReading(given)
+      : {
+          ...(options.partial ? { partial: true } : {}),
+          mesh: {
+            ...(options.up === undefined ? {} : { up: upAxis(options.up) }),
+            ...(asked === null ? {} : { spacing: asked }),
+          },
+        },
+  );
   const { arrangement } = asItLies;
-  const squares = options.asIs ? null : squaresOf(asItLies.info, asked);
-  const opened = squares ? squared(asItLies, squares) : asItLies;
+  const recipe = given ?? withAsked(freshRecipe(asItLies, source.name || 'source'), asItLies.info, options, asked);
+  const chain = planChain(recipe, asItLies.info);
+  if (chain.refusal) throw chain.refusal.error;
+  const opened = openEntering(asItLies, chain);
   const { info } = opened;
   const { width, height } = info;
-  // between codes there are none: what they stand for is said by the file as it lies
-  const { unit, offset } = metresOfStored(asItLies.info) ?? { unit: 1 / (asItLies.info.stretched ?? 1), offset: 0 };
+  // what samples stand for is said by the recipe, or by the file as it lies
+  const { unit, offset } = given
+    ? trueCalibration(given.source.heights, chain.entering.ends)
+    : (metresOfStored(asItLies.info) ?? { unit: 1 / (asItLies.info.stretched ?? 1), offset: 0 });
   // read as squares, which follow the way north
   const ground = groundSpacing(info);
-  const spacing = asked ?? ground?.north ?? null;
+  const spacing = asked ?? (given ? chain.entering.spacing : (ground?.north ?? null));
   const out = fromCaller(options.out);
   const folder = await DiskFolder.open(path.dirname(out), {
     sources: files.map(fromCaller),
@@ -92,7 +107,9 @@ export async function bringInCommand(
     await folder.abort();
     forget();
   }
-  const said: readonly RasterWarning[] = factsOf(source.name, opened, null).warnings;
+  const said: readonly RasterWarning[] = factsOf(source.name, asItLies, null).warnings.filter(
+    (w) => !(w.code === 'degrees' && chain.entering.metric),
+  );
   const warnings = [
     ...said.map(({ code, message }) => ({ code, message })),
     ...refused.map((message) => ({ code: 'structure', message })),
@@ -127,7 +144,7 @@ export async function bringInCommand(
     },
     text: [
       `${path.basename(out)}: ${width} × ${height} samples${spacing === null ? '' : `, ${formatShort(spacing, 6)} m apart`}, floats of 32 bits, little-endian, rows from the north`,
-      ...(squares ? [`square metres in ${info.georeference?.crs ?? ''}`] : []),
+      ...(chain.entering.metric ? [`square metres in ${info.georeference?.crs ?? ''}`] : []),
       ...(noted ? [`as ${noted.from} says: ${noted.lines.map((l) => `“${l}”`).join(' ')}`] : []),
       ...(arrangement ? [arrangementText(arrangement, unit)] : []),
       ...(voids > 0 ? [`${voids} voids`] : []),
@@ -170,10 +187,17 @@ function inMetres(
   return { voids, min, max };
 }
 
-/** Degrees as squares, of the size that is asked for; null for what does not lie in degrees. */
-function squaresOf(info: RasterInfo, spacing: number | null): Squares | null {
-  const proposed = proposedSquares(info);
-  return proposed && spacing !== null ? { ...proposed, spacing } : proposed;
+/** The steps that are asked for: seams blended, and degrees made metric unless they shall stay as they lie. */
+function withAsked(
+  recipe: Recipe,
+  info: RasterInfo,
+  { blend, asIs }: { readonly blend?: string; readonly asIs?: boolean },
+  spacing: number | null,
+): Recipe {
+  const blended = blend === undefined ? recipe : withBlend(recipe, blendOver(blend));
+  const proposed = asIs ? null : proposedSquares(info);
+  if (!proposed) return blended;
+  return madeMetric(blended, spacing === null ? proposed : { ...proposed, spacing });
 }
 
 /** How several files were put together. */

@@ -1,6 +1,7 @@
 import { readFile, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { formatBytes, joinedSources, LevelGridError, type ByteSource } from '../core/base';
+import { parseRecipeText, type Recipe } from '../core/recipe';
 import { archivedSources, heightsOfZip } from '../core/run';
 import { fileSource, nodeInflateThread } from '../io/node';
 
@@ -33,6 +34,10 @@ export async function readText(file: string): Promise<string> {
     });
   }
 }
+
+/** A recipe that a caller names. */
+export const readRecipe = async (file: string): Promise<Recipe> =>
+  parseRecipeText(await readText(fromCaller(file)), path.basename(file));
 
 const inflateThread = nodeInflateThread(path.join(import.meta.dirname, 'inflate-worker.mjs'));
 

@@ -7,14 +7,7 @@ import {
   type ByteSource,
   type ErrorRecord,
 } from '../core/base';
-import {
-  formatName,
-  layoutText,
-  openHeightFile,
-  parseRawLayout,
-  type OpenedFile,
-  type RawLayout,
-} from '../core/formats';
+import { formatName, layoutText, parseRawLayout, type OpenedFile, type RawLayout } from '../core/formats';
 import {
   groundSpacing,
   type Box,
@@ -23,8 +16,7 @@ import {
   type RasterWarning,
   type SourceStatistics,
 } from '../core/raster';
-import { withSystem } from '../core/squares';
-import { archivedSources, countSource, factsOf, heightsOfZip } from '../core/run';
+import { archivedSources, countSource, factsOf, heightsOfZip, openReading } from '../core/run';
 import { fromCaller, heightSource, isZip, upAxis } from './files';
 import { errorText, table, withProgress, type CommandResult } from './output';
 import path from 'node:path';
@@ -151,12 +143,10 @@ async function inspectSource(
   verbose: boolean,
 ): Promise<Entry | Failed> {
   try {
-    const mesh = up && { up };
+    const reading = { ...(raw ? { raw } : {}), ...(up ? { mesh: { up } } : {}) };
     const { opened, facts } = header
-      ? await openHeightFile(source, raw, mesh)
-          .then(async (o) => ({ ...o, info: await withSystem(o.info) }))
-          .then((o) => ({ opened: o, facts: factsOf(name, o, null) }))
-      : await withProgress(name, (job) => countSource(source, { raw, ...(mesh ? { mesh } : {}) }, job));
+      ? await openReading(source, reading).then((o) => ({ opened: o, facts: factsOf(name, o, null) }))
+      : await withProgress(name, (job) => countSource(source, reading, job));
     const { format, width, height, channels, bitDepth, sampleType, byteOrder, noData } = opened.info;
     const stats: SourceStatistics | null = facts.stats;
     return {

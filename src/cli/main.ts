@@ -5,6 +5,7 @@ import { bringInCommand } from './bring-in';
 import { surveyCommand } from './survey';
 import { whereCommand } from './where';
 import { compareCommand } from './compare';
+import { editCommand, editNames } from './edit';
 import { inspect } from './inspect';
 import { layouts } from './layouts';
 import { errorText, say, sayJson, type CommandResult } from './output';
@@ -74,12 +75,14 @@ function program(done: (code: number) => void): Command {
     .option('--as-is', 'leave a raster in degrees as it lies; otherwise it becomes square metres')
     .option('--blend <samples>', 'of several files: spread steps at their seams over so many samples on either side')
     .option('--partial', 'rows that can’t be read become voids, instead of refusing the file')
+    .option('--recipe <file>', 'read it as this recipe says, and do its steps: what enters the fit, in true metres')
     .option('--json', 'print one JSON document')
     .option('--verbose', 'print the cause of a failure')
     .action(
       async (
         files: string[],
         o: {
+          recipe?: string;
           out: string;
           spacing?: string;
           up?: string;
@@ -151,6 +154,19 @@ function program(done: (code: number) => void): Command {
     .option('--verbose', 'print the cause of a failure')
     .action(async (files: string[], o: { recipe: string; json?: boolean; verbose?: boolean }) =>
       done(await print(o, () => planCommand(files, o))),
+    );
+  root
+    .command('edit')
+    .description('change a recipe by an edit, as the page and its repairs do; no source is read')
+    .argument('<recipe>', 'the recipe (JSON)')
+    .argument('<name>', `the edit: ${editNames()}`)
+    .argument('[key=JSON...]', 'what the edit needs')
+    .option('--out <file>', 'write the recipe there; left out: to standard output')
+    .option('--json', 'print one JSON document')
+    .option('--verbose', 'print the cause of a failure')
+    .action(
+      async (recipe: string, name: string, given: string[], o: { out?: string; json?: boolean; verbose?: boolean }) =>
+        done(await print(o, () => editCommand(recipe, name, given, o))),
     );
   root
     .command('run')

@@ -1,11 +1,20 @@
 import path from 'node:path';
-import { formatExtent, formatLength, formatNumber, formatShort, type ByteSource } from '../core/base';
+import {
+  asLevelGridError,
+  formatExtent,
+  formatLength,
+  formatNumber,
+  formatShort,
+  namingRecipe,
+  type ByteSource,
+} from '../core/base';
 import { withFiles, withMesh } from '../core/edits';
 import { meshKindOf } from '../core/formats';
+import { stepWords } from '../core/operations';
 import type { PlanDocument } from '../core/plan';
-import { parseRecipeText, sourceReading, type Recipe } from '../core/recipe';
+import { sourceReading, type Recipe } from '../core/recipe';
 import { countSource, measuredPlan, openReading, typedText } from '../core/run';
-import { fromCaller, heightSources, readText } from './files';
+import { heightSources, readRecipe } from './files';
 import { checkLines, table, withProgress, type CommandResult } from './output';
 
 /** The recipe and the source of a call: one file, or several that make one. */
@@ -13,7 +22,7 @@ export async function recipeAndSource(
   recipeFile: string,
   files: readonly string[],
 ): Promise<{ recipe: Recipe; source: ByteSource }> {
-  const recipe = parseRecipeText(await readText(fromCaller(recipeFile)), path.basename(recipeFile));
+  const recipe = await readRecipe(recipeFile);
   const source = await heightSources(files);
   const [only] = files.length === 1 ? (source.parts ?? [source]) : [];
   if (only && !recipe.source.mesh && (await meshKindOf(only))) {
@@ -33,15 +42,37 @@ export async function recipeAndSource(
   return { recipe: withFiles(recipe, arrangement.parts), source };
 }
 
+/** Work of which an error about the recipe names the file of that. */
+export async function namingItsRecipe<T>(file: string, work: () => Promise<T>): Promise<T> {
+  try {
+    return await work();
+  } catch (reason) {
+    throw namingRecipe(asLevelGridError(reason, 'running the command'), path.basename(file));
+  }
+}
+
 export async function planCommand(files: readonly string[], options: { recipe: string }): Promise<CommandResult> {
   const { recipe, source } = await recipeAndSource(options.recipe, files);
-  const { document, refusals } = await withProgress('Measuring', async (job) =>
-    measuredPlan(recipe, await countSource(source, sourceReading(recipe), job), job),
+  const { document, refusals } = await namingItsRecipe(options.recipe, () =>
+    withProgress('Measuring', async (job) =>
+      measuredPlan(recipe, await countSource(source, sourceReading(recipe), job), job),
+    ),
   );
   // voids are told among the checks, beside everything else
   const refusal = refusals.find((r) => r.code !== 'voids');
-  if (refusal) throw refusal;
+  if (refusal) throw namingRecipe(refusal, path.basename(options.recipe));
   return { json: document, text: planText(document), fine: document.checks.every((c) => c.state !== 'fault') };
+}
+
+/** What is done to the ground before the fit, and what that changes. */
+function stepLines({ recipe, steps }: PlanDocument): string[] {
+  return recipe.steps.map((step, i) => {
+    const done = steps[i];
+    const words = `Step ${i + 1}: ${stepWords(step)}`;
+    if (!done || 'off' in done) return `${words} (switched off)`;
+    if (done.samples === null) return words;
+    return `${words}; ${formatNumber(done.samples, 0)} samples change${done.largest ? `, ${formatLength(done.largest)} at most` : ''}`;
+  });
 }
 
 export function planText(document: PlanDocument): string {
@@ -52,6 +83,7 @@ export function planText(document: PlanDocument): string {
     `${formatNumber(height.low, 3)} m to ${formatNumber(height.high, 3)} m, ${formatLength(height.effectiveStep)} a step${height.effectiveStep > height.step * 1.001 ? ' (the source’s own)' : ''}`,
     ...(height.exaggeration === 1 ? [] : [`heights multiplied by ${formatShort(height.exaggeration, 6)}`]),
     ...(document.layoutText ? [document.layoutText] : []),
+    ...stepLines(document),
     '',
     table(
       ['Value', 'Type in', 'Unit', 'Formula'],

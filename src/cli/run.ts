@@ -12,7 +12,7 @@ import { DiskFolder, fileSource, nodePieceThread, nodeSha256 } from '../io/node'
 import { onExit } from './signals';
 import { fromCaller } from './files';
 import { checkLines, withProgress, type CommandResult } from './output';
-import { recipeAndSource } from './plan';
+import { namingItsRecipe, recipeAndSource } from './plan';
 import { proofText } from './prove';
 
 export async function runCommand(
@@ -45,21 +45,23 @@ export async function runCommand(
   const names = (document: PlanDocument): string[] => [...document.files.map((f) => f.name), ...PACK_DOCUMENTS];
   const found: { proof: Proof | null } = { proof: null };
   try {
-    const document = await withProgress('Writing', (job) =>
-      run(
-        recipe,
-        source,
-        folder,
-        {
-          hasher: nodeSha256,
-          pieces,
-          extra: options.zip ? [zipName] : [],
-          writeExtra: async (done) => {
-            if (options.prove) found.proof = await proveUnfinished(folder, names(done), source, done.source.file);
-            if (options.zip) await writeZip(folder, names(done), zipName);
+    const document = await namingItsRecipe(options.recipe, () =>
+      withProgress('Writing', (job) =>
+        run(
+          recipe,
+          source,
+          folder,
+          {
+            hasher: nodeSha256,
+            pieces,
+            extra: options.zip ? [zipName] : [],
+            writeExtra: async (done) => {
+              if (options.prove) found.proof = await proveUnfinished(folder, names(done), source, done.source.file);
+              if (options.zip) await writeZip(folder, names(done), zipName);
+            },
           },
-        },
-        job,
+          job,
+        ),
       ),
     );
     const { proof } = found;

@@ -26,8 +26,8 @@ import { Button, FileButton, Mark, Select, Sheet } from '@/ui';
 import { choose } from './hooks';
 
 const switchTarget = (id: string): void => {
-  const { facts } = useSession.getState();
-  if (facts) choose((r) => withTarget(r, id, facts.info));
+  const info = useSession.getState().plan?.work.entering.info;
+  if (info) choose((r) => withTarget(r, id, info));
 };
 
 function ProjectMenu() {

@@ -8,7 +8,7 @@ import { readDocument, readPack, type PackDocuments } from '../core/run';
 import type { SmallPicture } from '../core/view';
 import { asJob } from './jobs';
 import { openSource } from './opening';
-import { provePack, recipeKey } from './packing';
+import { packKey, provePack } from './packing';
 import { bringIn, bringInAll, editedElsewhere } from './projects';
 import { useRecipe } from './recipe-store';
 import { patchSession, stopLookingAt, useSession, type Dropped, type Proposal } from './session';
@@ -243,6 +243,9 @@ async function openDropped(dropped: Dropped, blob: Blob, file: string): Promise<
   stopLookingAt(dropped);
   // another project may have been opened by now
   if (!document || !files || useSession.getState().projectId !== id) return;
-  patchSession({ pack: { document, files, key: recipeKey(useRecipe.getState().recipe) }, pane: 'bench' });
+  patchSession({
+    pack: { document, files, key: packKey(useRecipe.getState().recipe, useSession.getState().facts) },
+    pane: 'bench',
+  });
   await provePack();
 }

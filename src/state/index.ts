@@ -11,29 +11,24 @@ export {
   takeFiles,
   typeIntoDropped,
 } from './dropped';
-export { makeDraft, makePack, provePack, recipeKey } from './packing';
+export { makeDraft, makePack, provePack, packKey } from './packing';
+export { changedRows, readFileAgain, replaceSource, setKeeps, takeWay } from './replacing';
 export {
   adopt,
+  doEdit,
   bringIn,
   bringInAll,
   openDemo,
   openProject,
   readAsRaw,
   isLossyPicture,
-  readFileAgain,
   readLossyPicture,
   readWhatCanBe,
   removeProject,
   renameProject,
-  replaceSource,
   rereadAs,
-  rereadPlaced,
   rereadBaked,
-  rereadBlended,
   rereadInVolume,
-  rereadSquared,
-  rereadThrough,
-  setKeeps,
 } from './projects';
 export { heightsAmong, SOURCE_ENDINGS } from './together';
 export { unkeptText } from './keeping';

@@ -1,4 +1,5 @@
 import { asLevelGridError, type LevelGridError } from '../core/base';
+import { planChain } from '../core/chain';
 import { freshRecipe } from '../core/edits';
 import type { ChainStep, SourceFacts } from '../core/plan';
 import type { Overview } from '../core/raster';
@@ -9,7 +10,7 @@ import { forgetMeasured, keepMeasured } from './planning';
 import { endJob, isJob, showJob, showProgress } from './jobs';
 import { noteOrigin, recallOrigin } from './origin';
 import { editRecipe, keepRecipe, loadRecipe, projectName, useRecipe, type Typed } from './recipe-store';
-import { patchSession, stopLookingAt, useSession, type SectionLine } from './session';
+import { keepProject, NO_PROJECT, patchSession, stopLookingAt, useSession, type SectionLine } from './session';
 import { keepSource, saveOverview, type KeptSource } from './storage';
 import { workers } from './workers';
 
@@ -59,15 +60,12 @@ export const isOpening = (): boolean => arriving !== null;
 
 /** What is open, as a way to have it again. */
 function keepOpenProject(): () => void {
-  const s = useSession.getState();
-  const { projectId, source, sourceKey, facts, extremes, origin, changedOnDisk, held, ground, pack, proof } = s;
-  const { step, view, section, draft, replacement, keptSource, unkept } = s;
+  const project = keepProject();
   const recipe = keepRecipe();
   const measured = keepMeasured();
   return () => {
     measured();
-    patchSession({ projectId, source, sourceKey, facts, extremes, origin, changedOnDisk, held, ground, pack, proof });
-    patchSession({ step, view, section, draft, replacement, keptSource, unkept, arrived: null, wholeFrom: null });
+    patchSession({ ...project, picking: false, ask: null });
     recipe();
   };
 }
@@ -76,6 +74,12 @@ const wholeLine = ({ width, height }: { width: number; height: number }): Sectio
   a: { x: width * 0.14, y: height * 0.2 },
   b: { x: width * 0.86, y: height * 0.79 },
 });
+
+/** Size of the metric ground: what drawn things are measured in. */
+function groundSize(facts: SourceFacts): { width: number; height: number } {
+  const { recipe } = useRecipe.getState();
+  return recipe ? planChain(recipe, facts.info).entering.info : facts.info;
+}
 
 /** Work for the source that was open is for nothing once another comes; that is said. */
 function giveUpWork({ id, file, name, recipe }: Opening): void {
@@ -134,30 +138,21 @@ export async function openSource(o: Opening): Promise<boolean> {
     (facts, drawable, whole) => {
       if (arriving?.key !== key) return;
       forgetMeasured();
+      const { pack, replacement } = useSession.getState();
       patchSession({
+        ...NO_PROJECT,
         projectId: o.id,
         source: o.blob,
         keptSource: o.kept,
-        unkept: null,
         sourceKey: key,
         arrived: 0,
-        extremes: null,
-        origin: null,
-        changedOnDisk: false,
-        picking: false,
-        knownSpots: [],
         wholeFrom: whole,
         facts,
         held: drawable,
-        ground: null,
         // the last pack of this project stays, to tell what a new source changes on the card
-        ...(typeof o.recipe === 'function' ? {} : { pack: null, replacement: null }),
-        draft: null,
-        proof: null,
+        ...(typeof o.recipe === 'function' ? { pack, replacement } : {}),
         step: o.step,
         ...(o.recipe === null ? { ask: key, pane: 'bench' as const } : {}),
-        view: 'relief',
-        section: null,
         // what went wrong in this project stays until it is closed
         ...(other ? { error: null, refusedFile: null } : {}),
       });
@@ -217,7 +212,7 @@ export async function openSource(o: Opening): Promise<boolean> {
     held: true,
     arrived: null,
     wholeFrom: null,
-    section: o.section ?? wholeLine(held.facts.info),
+    section: o.section ?? wholeLine(groundSize(held.facts)),
   });
   // what was looked at when this began gives way; what was dropped meanwhile does not
   if (other && looked) stopLookingAt(looked);

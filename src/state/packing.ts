@@ -1,6 +1,7 @@
 import { draftRecipe } from '../core/edits';
 import { proofLines, type Proof } from '../core/proof';
 import type { Recipe } from '../core/recipe';
+import type { SourceFacts } from '../core/plan';
 import { PROOF_PAGES } from '../core/run';
 import type { PackResult } from '../workers/protocol';
 import { asJob, cancelledError } from './jobs';
@@ -8,7 +9,11 @@ import { useRecipe } from './recipe-store';
 import { patchSession, useSession } from './session';
 import { showError, workers } from './workers';
 
-export const recipeKey = (recipe: Recipe | null): string => JSON.stringify(recipe);
+/** What a pack is made of: these choices and this content. Equal where a pack of one is a pack of the other. */
+export const packKey = (recipe: Recipe | null, facts: Pick<SourceFacts, 'content'> | null): string =>
+  JSON.stringify([facts?.content ?? null, recipe]);
+
+const keyNow = (recipe: Recipe): string => packKey(recipe, useSession.getState().facts);
 
 const PROVING = 'Proving the pack';
 const PROVING_AGAIN = 'Proving the pack again';
@@ -26,7 +31,7 @@ export async function makePack(): Promise<boolean> {
   try {
     const result = await asJob('Writing the pack', (report) => workers().pack(sourceKey, recipe, report));
     stillFor(sourceKey);
-    patchSession({ pack: { ...result, key: recipeKey(recipe) }, proof: null });
+    patchSession({ pack: { ...result, key: keyNow(recipe) }, proof: null });
     if (await provePack()) return true;
     const now = useSession.getState();
     // the pack stays where its proof only made room for one with newer values
@@ -83,7 +88,7 @@ export async function makeDraft(vertices: number): Promise<boolean> {
       workers().prove(sourceKey, result.files, {}, report),
     );
     stillFor(sourceKey);
-    patchSession({ draft: { ...(await withProof(result, proof)), key: recipeKey(recipe), proof, vertices } });
+    patchSession({ draft: { ...(await withProof(result, proof)), key: keyNow(recipe), proof, vertices } });
     return true;
   } catch (reason) {
     showError(reason, 'writing the draft');

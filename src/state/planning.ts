@@ -1,6 +1,7 @@
 import { asLevelGridError } from '../core/base';
-import { groundKey, plan, type SourceFacts } from '../core/plan';
+import { groundKey, plan, type Plan, type SourceFacts } from '../core/plan';
 import type { Recipe } from '../core/recipe';
+import { withStage } from '../core/run';
 import type { Running } from '../workers/client';
 import { useRecipe } from './recipe-store';
 import { patchSession, useSession } from './session';
@@ -35,11 +36,44 @@ export function replan(): void {
     patchSession({ plan: next, planError: null });
     const { clipped } = next.document.height;
     const uncounted = current !== null && (clipped.low === null || clipped.high === null);
-    if ((current === null || uncounted) && facts.stats && next.refusals.length === 0)
+    const { entering } = next.work;
+    // what enters the fit is made first: the ground is measured of it
+    if (facts.stats && entering.stats === null && !stopsSteps(next)) makeStage(sourceKey, recipe, entering.key);
+    else if ((current === null || uncounted) && facts.stats && next.refusals.length === 0)
       measureSoon(sourceKey, recipe, key);
   } catch (reason) {
     patchSession({ planError: asLevelGridError(reason, 'planning').toRecord() });
   }
+}
+
+/** A step that can't be done: nothing enters the fit. */
+const stopsSteps = ({ refusals }: Plan): boolean =>
+  refusals.some(({ code }) => code === 'step-order' || code === 'mosaic');
+
+/** The stage that is being made, and for what. */
+let making: { readonly for: string; readonly cancel: () => void } | null = null;
+
+/** Has the workers make what enters the fit; a newer choice ends the one before. */
+function makeStage(sourceKey: string, recipe: Recipe, key: string): void {
+  const wanted = `${sourceKey} ${key}`;
+  if (making?.for === wanted || useSession.getState().arrived !== null) return;
+  making?.cancel();
+  const running = workers().stage(sourceKey, recipe);
+  making = { for: wanted, cancel: running.cancel };
+  const mine = (): boolean => making?.for === wanted;
+  running.done.then(
+    (stage) => {
+      if (!mine()) return;
+      making = null;
+      const { facts, sourceKey: open } = useSession.getState();
+      if (!stage || !facts || open !== sourceKey) return;
+      patchSession({ stage: { key, extremes: stage.extremes }, facts: withStage(facts, key, stage.found) });
+    },
+    (reason: unknown) => {
+      if (mine()) making = null;
+      showError(reason, 'doing the steps');
+    },
+  );
 }
 
 function measureSoon(sourceKey: string, recipe: Recipe, key: string): void {

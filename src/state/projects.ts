@@ -1,28 +1,12 @@
-import { asLevelGridError, LevelGridError } from '../core/base';
+import { asLevelGridError, LevelGridError, type EditCall } from '../core/base';
 import { isHeightName, type RawLayout } from '../core/formats';
 import type { ChainStep, SourceFacts } from '../core/plan';
-import {
-  forReplacement,
-  readPlainly,
-  renamed,
-  withBestFit,
-  withBlend,
-  withCurve,
-  withFiles,
-  withMesh,
-  withRawLayout,
-  withSquares,
-  withVolume,
-  type Keeps,
-} from '../core/edits';
-import type { PlacedPart } from '../core/mosaic';
-import type { Box, Curve, MeshOptions, Overview, RasterInfo } from '../core/raster';
-import type { Squares } from '../core/squares';
+import { applyEdit, renamed, rereads, withBestFit, withMesh, withRawLayout, withVolume } from '../core/edits';
+import type { Box, MeshOptions, Overview, RasterInfo } from '../core/raster';
 import { sourceReading, type Recipe, type SourceReading } from '../core/recipe';
 import { DEMO } from './defaults';
 import { refreshListing, stopSaving, saveNow } from './keeping';
 import { isOpening, openSource } from './opening';
-import { fileAgain, sameBytes } from './origin';
 import { editRecipe, loadRecipe, projectName, useRecipe } from './recipe-store';
 import { patchSession, useSession } from './session';
 import {
@@ -42,13 +26,14 @@ const freshId = (): string => crypto.randomUUID();
 /** Reads the open source again with fresh workers; recipe and history stay. */
 export function readAgain(): void {
   const { projectId, source, facts, step, section, keptSource } = useSession.getState();
-  if (projectId === null || !source || !facts || isOpening()) return;
+  const { recipe } = useRecipe.getState();
+  if (projectId === null || !source || !facts || !recipe || isOpening()) return;
   openSource({
     id: projectId,
     name: facts.file,
     file: facts.file,
     blob: source,
-    reading: { raw: facts.raw, curve: facts.info.curved?.curve },
+    reading: sourceReading(recipe),
     recipe: unchanged,
     step,
     section,
@@ -235,7 +220,7 @@ function openSourceState(): SourceState | null {
 }
 
 /** Another source in the place of the open one, with the recipe edited to suit it: a step in the history. */
-async function exchangeSource(to: SourceState, kept: KeptSource | null, edit: Edit): Promise<boolean> {
+export async function exchangeSource(to: SourceState, kept: KeptSource | null, edit: Edit): Promise<boolean> {
   const from = openSourceState();
   if (!from) return false;
   sources.set(useRecipe.getState().source, from);
@@ -257,79 +242,8 @@ export function followHistory(to: number, takeBack: () => void): void {
   });
 }
 
-/** Another file in the place of the source. Every choice stays; of another size, the ground keeps its extent. */
-export async function replaceSource(file: File | null, reading: SourceReading | null = null): Promise<void> {
-  if (!file) return;
-  const { facts } = useSession.getState();
-  const { recipe } = useRecipe.getState();
-  if (!facts || !recipe) return;
-  if (await isUnchanged(file)) return;
-  const { width, height } = facts.info;
-  // the layout is that of one file, the curve that of whatever makes them
-  const { curve } = recipe.source;
-  const before = { width, height, spacing: recipe.source.spacing };
-  try {
-    const to: SourceState = { blob: file, file: file.name, reading: reading ?? (curve === undefined ? {} : { curve }) };
-    const opened = await exchangeSource(to, null, (r, { info, arrangement }) =>
-      forReplacement(reading ? r : readPlainly(r, arrangement ?? null), before, info, 'extent'),
-    );
-    const now = useSession.getState().facts;
-    if (!opened || !now) return;
-    const after = { width: now.info.width, height: now.info.height };
-    patchSession({ step: 'bring-in', replacement: { before, after, keeps: 'extent' } });
-  } catch (reason) {
-    showError(reason, 'reading the source');
-  }
-}
-
-/** Says so where a file holds the very bytes of the open source; nothing needs to be read then. */
-async function isUnchanged(file: File): Promise<boolean> {
-  const { source, origin } = useSession.getState();
-  if (!source || !(await sameBytes(source, file).catch(() => false))) return false;
-  patchSession({
-    notice: `${file.name} is unchanged: it holds the very bytes of the source that is open.`,
-    changedOnDisk: false,
-    ...(origin ? { origin: { ...origin, size: file.size, modified: file.lastModified } } : {}),
-  });
-  return true;
-}
-
-/**
- * Reads the file of the open source again, through its handle or as it was chosen again. Where it has changed it takes
- * the place of the source, read as before where its size is the same; every choice stays.
- */
-export async function readFileAgain(chosen: File | null = null): Promise<void> {
-  const { origin, facts } = useSession.getState();
-  const { recipe } = useRecipe.getState();
-  if (!facts || !recipe) return;
-  const file = chosen ?? (origin?.handle ? await fileAgain(origin.handle, true) : null);
-  if (!file) {
-    patchSession({
-      notice: `${facts.file} can’t be read where it was: choose it again.`,
-      origin: origin && { ...origin, handle: null },
-    });
-    return;
-  }
-  await replaceSource(file, file.size === origin?.size ? sourceReading(recipe) : null);
-}
-
 /** Reads the current source again with another layout of its headerless file; every later choice stays. */
 export const rereadAs = (raw: RawLayout | null): Promise<void> => reread((r) => withRawLayout(r, raw));
-
-/** Reads the current source again with a display curve undone, or as it is. */
-export const rereadThrough = (curve: Curve | null): Promise<void> => reread((r, info) => withCurve(r, info, curve));
-
-/** Reads the current source again with its files placed in another way. */
-export const rereadPlaced = (files: readonly PlacedPart[]): Promise<void> =>
-  reread((r, _info, before) => withFiles(r, files, before));
-
-/** Reads the current source again with the steps at its seams spread, or as they are. */
-export const rereadBlended = (blend: number | null): Promise<void> =>
-  reread((r, _info, before) => withBlend(r, blend, before));
-
-/** Reads the current source again as square metres, or as it lies in degrees. */
-export const rereadSquared = (squares: Squares | null): Promise<void> =>
-  reread((r, info, before) => withSquares(r, before, info, squares));
 
 /** Of ground of another size the grid is chosen anew. */
 const fitted = (recipe: Recipe, now: RasterInfo, before: RasterInfo): Recipe =>
@@ -343,6 +257,16 @@ export const rereadBaked = (options: MeshOptions): Promise<void> =>
 export const rereadInVolume = (options: MeshOptions, volume: Box | null): Promise<void> =>
   reread((r, info, before) => fitted(withVolume(r, options, volume), info, before));
 
+/** Does an edit by its name, such as a repair; where it is another reading of the source, that is read again. */
+export async function doEdit(call: EditCall): Promise<void> {
+  if (rereads(call)) return reread((r) => applyEdit(r, call));
+  try {
+    editRecipe((r) => applyEdit(r, call));
+  } catch (reason) {
+    showError(reason, 'changing the recipe');
+  }
+}
+
 /** Reads the current source again in the way that the edited recipe says. */
 async function reread(edit: (open: Recipe, info: RasterInfo, before: RasterInfo) => Recipe): Promise<void> {
   const open = openSourceState();
@@ -352,19 +276,16 @@ async function reread(edit: (open: Recipe, info: RasterInfo, before: RasterInfo)
   try {
     const { info } = facts;
     const reading = sourceReading(edit(recipe, info, info));
+    // what is confirmed as it was found needs no reading
+    const { raw: _, ...rest } = sourceReading(recipe);
+    if (facts.raw && JSON.stringify(reading) === JSON.stringify({ raw: facts.raw, ...rest })) {
+      editRecipe((r) => edit(r, info, info));
+      return;
+    }
     await exchangeSource({ ...open, reading }, keptSource, (r, now) => edit(r, now.info, info));
   } catch (reason) {
     showError(reason, 'reading the source');
   }
-}
-
-/** What a replaced source keeps: its extent or its spacing. */
-export function setKeeps(keeps: Keeps): void {
-  const { replacement } = useSession.getState();
-  if (!replacement) return;
-  const { before, after } = replacement;
-  editRecipe((r) => forReplacement(r, before, after, keeps));
-  patchSession({ replacement: { ...replacement, keeps } });
 }
 
 /** Opens a kept project; `unasked`: only where nothing else is opened meanwhile. */

@@ -1,8 +1,8 @@
 import { create } from 'zustand';
-import type { ErrorRecord } from '../core/base';
+import type { EditCall, ErrorRecord } from '../core/base';
 import type { Keeps } from '../core/edits';
 import type { Arrangement } from '../core/mosaic';
-import type { ChainStep, Plan, PlanDocument, SourceFacts } from '../core/plan';
+import type { CardRow, ChainStep, Plan, PlanDocument, SourceFacts } from '../core/plan';
 import type { Proof, ProofMaps } from '../core/proof';
 import type { GroundStatistics, SourceExtremes } from '../core/raster';
 import type { Recipe } from '../core/recipe';
@@ -49,7 +49,7 @@ export interface SectionLine {
 }
 
 export interface Pack extends PackResult {
-  /** The recipe it was made with, as text: another one makes the pack old. */
+  /** The recipe that it was made with and the content of its source, as text: others make the pack old. */
   readonly key: string;
 }
 
@@ -60,11 +60,31 @@ export interface Draft extends Pack {
   readonly vertices: number;
 }
 
-/** The source was replaced by one of another size. */
+/** The source was replaced, or its file read again with other bytes. */
 export interface Replacement {
   readonly before: { readonly width: number; readonly height: number; readonly spacing: number };
   readonly after: { readonly width: number; readonly height: number };
   readonly keeps: Keeps;
+  /** The card as it stood before, and the range that its codes stood for, in true metres. */
+  readonly card: readonly CardRow[];
+  readonly range: { readonly low: number; readonly high: number };
+  /** Choices that do not go with the new source, in words. */
+  readonly dropped: readonly string[];
+  /** Its codes reach from the lowest to the highest that there are: whether they stand for the same is asked. */
+  readonly filled: boolean;
+  /** What each way to go on costs; null until that has been measured. */
+  readonly ways: readonly Way[] | null;
+}
+
+/** A way to go on with heights that have changed. */
+export interface Way {
+  readonly id: 'hold' | 'follow' | 'codes';
+  /** The edit that takes it; null: nothing is to do, it is so. */
+  readonly edit: EditCall | null;
+  /** Rows of the card that would have to be typed again. */
+  readonly changed: readonly string[];
+  /** Samples beyond the codes. */
+  readonly clipped: number;
 }
 
 /** What was dropped and has no source here yet: choices, and where it is a pack, its files. The open project stays. */
@@ -99,17 +119,20 @@ export interface Proposal {
 /** Parts of the page that a narrow window shows one at a time, over the map. */
 export type Pane = 'bench' | 'section' | 'card';
 
-export interface Session {
-  readonly ready: boolean;
+/** What enters the fit after all steps, as the workers hold it. */
+export interface Stage {
+  readonly key: string;
+  readonly extremes: SourceExtremes | null;
+}
+
+/** Everything that belongs to the open project: it comes and goes as one. */
+export interface ProjectSession {
   readonly projectId: string | null;
-  readonly projects: Listing;
   readonly source: Blob | null;
   /** Where the source is kept; null where there was no room for it: the project is then not kept either. */
   readonly keptSource: KeptSource | null;
   /** Why the open project is not kept as it is now; null where it is, or will be in a moment. */
   readonly unkept: ErrorRecord | null;
-  /** Another tab edits: this one shows what it does. */
-  readonly following: boolean;
   /** The name under which the workers hold the source. */
   readonly sourceKey: string | null;
   /** Rows of the source that have been read while it is being brought in; null when all are there. */
@@ -123,6 +146,8 @@ export interface Session {
   readonly changedOnDisk: boolean;
   /** Where the lowest and highest sample of the source lie; null until all are read. */
   readonly extremes: SourceExtremes | null;
+  /** What enters the fit, where steps are on and it has been made. */
+  readonly stage: Stage | null;
   /** The source can be drawn. */
   readonly held: boolean;
   readonly ground: GroundStatistics | null;
@@ -132,32 +157,15 @@ export interface Session {
   readonly draft: Draft | null;
   /** What a replaced source changed, until it has been looked at. */
   readonly replacement: Replacement | null;
-  readonly dropped: Dropped | null;
-  /** Files that came together and make one terrain: whether they shall is asked. */
-  readonly proposal: Proposal | null;
-  /** The survey desk is open. */
-  readonly survey: boolean;
-  /** A project that was asked for and has lost its source; `other`: a file that was given to it and is another one. */
-  readonly orphan: { readonly project: Orphan; readonly other: File | null } | null;
-  /** A file that was refused and could be read as a headerless one. */
-  readonly refusedFile: File | null;
   readonly proof: { readonly proof: Proof; readonly maps: ProofMaps | null; readonly key: string } | null;
-  readonly job: JobState | null;
-  readonly error: ErrorRecord | null;
-  /** Something that happened and needs no answer, in one sentence. */
-  readonly notice: string | null;
   readonly step: ChainStep;
   /** The next click on the map chooses a known spot. */
   readonly picking: boolean;
   readonly knownSpots: readonly SourceSpot[];
-  /** In a narrow window: what lies over the map. */
-  readonly pane: Pane | null;
   /** A source that was just brought in, whose open questions are asked one after the other. */
   readonly ask: string | null;
   readonly view: View | 'difference';
-  readonly errorKind: 'encoding' | 'ground';
-  readonly overlays: { readonly tiles: boolean; readonly components: boolean; readonly patches: boolean };
-  readonly compare: boolean;
+  /** In samples of the metric ground, before turns: it stays on its ground. */
   readonly section: SectionLine | null;
   /** 0..1 along the section line, under the pointer. */
   readonly sectionAt: number | null;
@@ -167,17 +175,43 @@ export interface Session {
     readonly vertex: MapPoint | null;
     readonly count: number;
   } | null;
+}
+
+/** What belongs to the page, whatever is open. */
+export interface PageSession {
+  readonly ready: boolean;
+  readonly projects: Listing;
+  /** Another tab edits: this one shows what it does. */
+  readonly following: boolean;
+  readonly dropped: Dropped | null;
+  /** Files that came together and make one terrain: whether they shall is asked. */
+  readonly proposal: Proposal | null;
+  /** The survey desk is open. */
+  readonly survey: boolean;
+  /** A project that was asked for and has lost its source; `other`: a file that was given to it and is another one. */
+  readonly orphan: { readonly project: Orphan; readonly other: File | null } | null;
+  /** A file that was refused and could be read as a headerless one. */
+  readonly refusedFile: File | null;
+  readonly job: JobState | null;
+  readonly error: ErrorRecord | null;
+  /** Something that happened and needs no answer, in one sentence. */
+  readonly notice: string | null;
+  /** In a narrow window: what lies over the map. */
+  readonly pane: Pane | null;
+  readonly errorKind: 'encoding' | 'ground';
+  readonly overlays: { readonly tiles: boolean; readonly components: boolean; readonly patches: boolean };
+  readonly compare: boolean;
   readonly theme: 'film' | 'night';
 }
 
-export const useSession = create<Session>()(() => ({
-  ready: false,
+export type Session = ProjectSession & PageSession;
+
+/** Where no project is open, and what each begins with. */
+export const NO_PROJECT: ProjectSession = {
   projectId: null,
-  projects: [],
   source: null,
   keptSource: null,
   unkept: null,
-  following: false,
   sourceKey: null,
   arrived: null,
   wholeFrom: null,
@@ -185,6 +219,7 @@ export const useSession = create<Session>()(() => ({
   origin: null,
   changedOnDisk: false,
   extremes: null,
+  stage: null,
   held: false,
   ground: null,
   plan: null,
@@ -192,29 +227,43 @@ export const useSession = create<Session>()(() => ({
   pack: null,
   draft: null,
   replacement: null,
+  proof: null,
+  step: 'fit',
+  picking: false,
+  knownSpots: [],
+  ask: null,
+  view: 'relief',
+  section: null,
+  sectionAt: null,
+  goTo: null,
+};
+
+export const useSession = create<Session>()(() => ({
+  ...NO_PROJECT,
+  ready: false,
+  projects: [],
+  following: false,
   dropped: null,
   proposal: null,
   survey: false,
   orphan: null,
   refusedFile: null,
-  proof: null,
   job: null,
   error: null,
   notice: null,
-  step: 'fit',
-  picking: false,
-  knownSpots: [],
   pane: null,
-  ask: null,
-  view: 'relief',
   errorKind: 'encoding',
   overlays: { tiles: true, components: true, patches: false },
   compare: false,
-  section: null,
-  sectionAt: null,
-  goTo: null,
   theme: 'film',
 }));
+
+/** All of the open project, to come back to: whatever belongs to one comes back, nothing is named. */
+export function keepProject(): ProjectSession {
+  const session = useSession.getState();
+  const keys = Object.keys(NO_PROJECT) as (keyof ProjectSession)[];
+  return Object.fromEntries(keys.map((key) => [key, session[key]])) as unknown as ProjectSession;
+}
 
 export const patchSession = (change: Partial<Session>): void => {
   useSession.setState(change);

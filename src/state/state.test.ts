@@ -340,7 +340,7 @@ test('a pack is proved with what is typed; where that fails the pack before it s
   workers().proved.at(-1)!.resolve({ proof: PROVED, maps: null });
   expect(await making).toBe(true);
   const { pack, proof } = session();
-  expect(pack).toMatchObject({ key: state.recipeKey(recipe()) });
+  expect(pack).toMatchObject({ key: state.packKey(recipe(), session().facts) });
   expect(proof).toMatchObject({ proof: { holds: true }, key: pack!.key });
 
   state.noteTyped('height-scale', 7);
@@ -378,7 +378,11 @@ test('a draft has a state of its own: pack and proof of the full recipe stay as 
   expect(session().job?.label).toBe('Proving the draft');
   workers().proved.at(-1)!.resolve({ proof: PROVED, maps: null });
   expect(await making).toBe(true);
-  expect(session().draft).toMatchObject({ vertices: 253, key: state.recipeKey(recipe()), proof: { holds: true } });
+  expect(session().draft).toMatchObject({
+    vertices: 253,
+    key: state.packKey(recipe(), session().facts),
+    proof: { holds: true },
+  });
   expect(session().pack).toBe(pack);
   expect(session().proof).toBe(proof);
 });
@@ -427,7 +431,7 @@ test('a source replaced by one of another size keeps its extent, or its spacing;
   editRecipe((r) => ({ ...r, source: { ...r.source, spacing: 4 } }));
   const before = recipe();
   const { file: name } = session().facts!;
-  const replacing = state.replaceSource(file('kettle-tarn-2.png', 5));
+  const replacing = state.replaceSource([file('kettle-tarn-2.png', 5)]);
   await settle();
   const call = workers().opened.at(-1)!;
   const { info } = hills.facts;
@@ -493,7 +497,7 @@ test('a project that was kept by an earlier version is carried over', async () =
   expect(project).toMatchObject({
     schema: 'project/4',
     recipe: {
-      version: 3,
+      version: 4,
       source: { heights: { as: 'ends', low: 0, high: 500 }, assumed: ['low', 'high', 'spacing'] },
       fit: { clamp: false },
     },
@@ -508,7 +512,7 @@ test('storage that fails at any write keeps the state before or the state after,
     editRecipe((r) => ({ ...r, name: 'before' }));
     await (await import('./keeping')).saveNow();
     store.failAt = failing;
-    const replacing = state.replaceSource(file('kettle-tarn-2.png', 14));
+    const replacing = state.replaceSource([file('kettle-tarn-2.png', 14)]);
     await settle();
     const call = workers().opened.at(-1)!;
     call.header(hills.facts);
@@ -721,7 +725,7 @@ test('a source replaced by one of the same size is a step that can be undone, an
     expect(session().facts?.file).toBe(of);
   };
   const before = recipe();
-  const replacing = state.replaceSource(file('kettle-tarn-2.png', 5));
+  const replacing = state.replaceSource([file('kettle-tarn-2.png', 5)]);
   await arrives('kettle-tarn-2.png');
   await replacing;
   expect(recipe()).toEqual(before);
@@ -743,7 +747,7 @@ test('a source replaced by one of the same size is a step that can be undone, an
 test('a recipe that can’t be one for the new source leaves the old one open', async () => {
   editRecipe((r) => ({ ...r, source: { ...r.source, spacing: 1e5 } }));
   const before = recipe();
-  const replacing = state.replaceSource(file('one-row.png', 6));
+  const replacing = state.replaceSource([file('one-row.png', 6)]);
   await settle();
   const call = workers().opened.at(-1)!;
   // half the samples over the same ground would lie further apart than a recipe can say
@@ -820,7 +824,7 @@ describe('a source that is read again', () => {
     const opened = workers().opened.length;
     const before = recipe();
     for (const again of [file('kettle-tarn.png', 9), file('kettle-tarn-final.png', 9)]) {
-      await state.readFileAgain(again);
+      await state.readFileAgain([again]);
       expect(session().notice).toBe(`${again.name} is unchanged: it holds the very bytes of the source that is open.`);
     }
     expect(workers().opened).toHaveLength(opened);
@@ -831,7 +835,10 @@ describe('a source that is read again', () => {
     await broughtIn('kettle-tarn.png', 9);
     const layout = { width: 3, height: 3, type: 'u8', byteOrder: 'little', skip: 0 } as const;
     editRecipe((r) => ({ ...r, source: { ...r.source, raw: layout, spacing: 4 } }));
-    const reading = state.readFileAgain(new File([new Uint8Array(9).fill(7)], 'kettle-tarn.png'));
+    const headerless = (size: number) =>
+      workers().looks.set('kettle-tarn.png', { takes: 'raw', names: ['kettle-tarn.png'], size });
+    headerless(9);
+    const reading = state.readFileAgain([new File([new Uint8Array(9).fill(7)], 'kettle-tarn.png')]);
     await settle();
     const call = workers().opened.at(-1)!;
     expect(call.reading).toEqual({ raw: layout });
@@ -839,14 +846,19 @@ describe('a source that is read again', () => {
     call.finish(hills.facts);
     await reading;
     expect(recipe()?.source).toMatchObject({ raw: layout, spacing: 4 });
-    // of another length the layout can't be the same
-    const longer = state.readFileAgain(new File([new Uint8Array(16).fill(7)], 'kettle-tarn.png'));
+    expect(session().replacement?.dropped).toEqual([]);
+    // of another length the layout can't be the same, which is said
+    headerless(16);
+    const longer = state.readFileAgain([new File([new Uint8Array(16).fill(7)], 'kettle-tarn.png')]);
     await settle();
     expect(workers().opened.at(-1)!.reading).toEqual({});
     workers().opened.at(-1)!.header(hills.facts);
     workers().opened.at(-1)!.finish(hills.facts);
     await longer;
     expect(recipe()?.source).not.toHaveProperty('raw');
+    expect(session().replacement?.dropped).toEqual([
+      'the layout of the headerless file (the new one has another length)',
+    ]);
   });
 
   test('without a way back to the file it is asked for', async () => {

@@ -16,6 +16,8 @@ export interface NumberFieldProps {
   readonly max?: number;
   /** Throws an error with a message where the value can't be taken. */
   readonly onCommit: (value: number) => void;
+  /** An empty field means something: the value is taken away. */
+  readonly onClear?: () => void;
   readonly digits?: number;
   /** The value is a placeholder: said so, with a way to confirm it as it stands. */
   readonly onConfirm?: () => void;
@@ -39,7 +41,7 @@ const sentence = (text: string): string => text.charAt(0).toUpperCase() + text.s
 
 /** What was typed and is not taken yet, or was refused. */
 function useDraft(props: NumberFieldProps) {
-  const { value, unit, onCommit, onConfirm } = props;
+  const { value, unit, onCommit, onConfirm, onClear } = props;
   const [draft, setDraft] = useState<string | null>(null);
   const [fault, setFault] = useState<string | null>(null);
   const drop = (): void => {
@@ -49,6 +51,11 @@ function useDraft(props: NumberFieldProps) {
   /** True where the field holds what the recipe holds. */
   const commit = (): boolean => {
     if (draft === null) return true;
+    if (onClear && draft.trim() === '') {
+      if (value !== null) onClear();
+      drop();
+      return true;
+    }
     const read = readNumber(draft, unit);
     const wrong = faultOf(read, props);
     if (wrong !== null || read === null) {

@@ -4,6 +4,7 @@ import type { RawLayout, RawPreview } from '../core/formats';
 import type { SourceFacts, Work } from '../core/plan';
 import type { Recipe, SourceReading } from '../core/recipe';
 import { overviewFits, type Overview } from '../core/raster';
+import type { HeldStage } from '../core/run';
 import type { MapPoint, SmallPicture } from '../core/view';
 import type {
   Arriving,
@@ -110,6 +111,19 @@ export class WorkerClient {
     };
   }
 
+  /** Makes what enters the fit, and has the map show it. */
+  stage = (id: string, recipe: Recipe, report?: Report): Running<HeldStage | null> => {
+    const running = this.start(report, (stop, told) => this.jobs.stage(id, recipe, stop, told));
+    return {
+      ...running,
+      done: running.done.then(async (stage) => {
+        if (stage) await this.view.holdStage(id, stage);
+        return stage;
+      }),
+    };
+  };
+  look = (blob: Blob, name: string) => this.start(undefined, () => this.jobs.look(blob, name));
+  weigh = (id: string, recipe: Recipe) => this.start(undefined, () => this.jobs.weigh(id, recipe));
   ground = (id: string, recipe: Recipe, report?: Report) =>
     this.start(report, (stop, told) => this.jobs.ground(id, recipe, stop, told));
   pack = (id: string, recipe: Recipe, report?: Report) =>

@@ -1,12 +1,14 @@
 import type { ErrorRecord, InflatedWhole } from '../core/base';
 import type { RawLayout, RawPreview } from '../core/formats';
 import type { Comparison } from '../core/compare';
+import type { SourceLook } from '../core/edits';
 import type { Arrangement, Cell } from '../core/mosaic';
 import type { PlanDocument, SourceFacts, Work } from '../core/plan';
 import type { Proof, ProofMaps } from '../core/proof';
 import type { GroundStatistics, Overview, SourceExtremes, StoredSamples } from '../core/raster';
 import type { Recipe, SourceReading } from '../core/recipe';
 import type { View } from '../core/relief';
+import type { HeldStage } from '../core/run';
 import type { MapPoint, Profile, SmallPicture } from '../core/view';
 
 /** A result or a typed error, whole, across the worker boundary. */
@@ -38,6 +40,12 @@ export interface LaidOut {
   readonly cells: ReadonlyMap<string, Cell>;
 }
 
+/** Facts and ground of a recipe that is only tried. */
+export interface Weighed {
+  readonly facts: SourceFacts;
+  readonly ground: GroundStatistics;
+}
+
 export interface PackResult {
   readonly document: PlanDocument;
   readonly files: ReadonlyMap<string, Blob>;
@@ -54,6 +62,12 @@ export interface JobWorker {
     stop: StopFlag,
     report: ReportWire,
   ): Promise<Outcome<HeldSource>>;
+  /** What enters the fit of a recipe, made and counted; null where no step is on. */
+  stage(id: string, recipe: Recipe, stop: StopFlag, report: ReportWire): Promise<Outcome<HeldStage | null>>;
+  /** What a file is, by its first bytes. */
+  look(blob: Blob, name: string): Promise<Outcome<SourceLook>>;
+  /** What a recipe that is only tried would give: what enters its fit, and its ground. */
+  weigh(id: string, recipe: Recipe): Promise<Outcome<Weighed>>;
   ground(id: string, recipe: Recipe, stop: StopFlag, report: ReportWire): Promise<Outcome<GroundStatistics>>;
   /** `threads`: how many encode pictures, set by the first pack of a tab. */
   pack(id: string, recipe: Recipe, threads: number, stop: StopFlag, report: ReportWire): Promise<Outcome<PackResult>>;
@@ -94,6 +108,8 @@ export interface InflateWorker {
 export interface TileRequest {
   readonly id: string;
   readonly which: 'source' | 'result';
+  /** Of a source that is still being read: as it lies, before any step. */
+  readonly asItLies: boolean;
   readonly level: number;
   readonly column: number;
   readonly row: number;
@@ -116,7 +132,10 @@ export interface TilePixels {
 export interface Readout {
   readonly source: number | null;
   readonly result: number | null;
-  /** The nearest sample of the source, as it is stored, with its true elevation; null beyond the source and in voids. */
+  /**
+   * The nearest sample of what enters the fit, with its true elevation: its column and row on the metric ground, before
+   * turns; null beyond it and in voids.
+   */
   readonly sample: {
     readonly column: number;
     readonly row: number;
@@ -129,6 +148,8 @@ export interface Readout {
 export interface ViewWorker {
   /** A source whose rows are still being read: it can be drawn as far as it is there, and as its overview shows it. */
   arrive(id: string, facts: SourceFacts, arriving: Arriving, overview: Overview | null): void;
+  /** What enters the fit, after the steps of a recipe; the one before it is let go. */
+  holdStage(id: string, stage: HeldStage): void;
   /** A source that has been read whole. */
   hold(id: string, facts: SourceFacts, samples: StoredSamples): void;
   tile(request: TileRequest): TilePixels | null;

@@ -1,4 +1,5 @@
 import { LevelGridError } from '@/core/base';
+import type { SourceLook } from '@/core/edits';
 import type { SourceFacts } from '@/core/plan';
 import { memoryRaster, type GroundStatistics, type Overview } from '@/core/raster';
 import type { Recipe, SourceReading } from '@/core/recipe';
@@ -109,6 +110,25 @@ export class FakeWorkers {
     this.proved.push(call);
     return call.running;
   };
+  /** What files are taken for; a file of another name is a picture by itself. */
+  readonly looks = new Map<string, SourceLook>();
+  look = (blob: Blob, name: string): unknown => {
+    const plain: SourceLook = { takes: null, names: [name], size: blob.size };
+    return { done: Promise.resolve(this.looks.get(name) ?? plain), cancel: () => undefined };
+  };
+  /** Recipes that were only tried. */
+  readonly weighed: (Later<unknown> & { recipe: Recipe })[] = [];
+  weigh = (_key: string, recipe: Recipe): unknown => {
+    const call = Object.assign(new Later<unknown>(), { recipe });
+    this.weighed.push(call);
+    return call.running;
+  };
+  readonly staged: (Later<unknown> & { recipe: Recipe })[] = [];
+  stage = (_key: string, recipe: Recipe): unknown => {
+    const call = Object.assign(new Later<unknown>(), { recipe });
+    this.staged.push(call);
+    return call.running;
+  };
   overview = async (): Promise<Overview | null> => this.kept;
   release = async (key: string): Promise<void> => {
     this.released.push(key);
@@ -122,7 +142,7 @@ export class FakeWorkers {
 export async function countedHills(side: number): Promise<CountedSource> {
   const codes = hills(side, side);
   const counted = await countSource(await pngSource(codes, side), undefined);
-  return { ...counted, opened: memoryRaster(counted.opened.info, codes) };
+  return { ...counted, opened: { ...counted.opened, ...memoryRaster(counted.opened.info, codes) } };
 }
 
 export const measure = (source: CountedSource, recipe: Recipe): Promise<GroundStatistics> =>

@@ -53,6 +53,8 @@ function sourceWith({ low, high, ...rest }: SourceParts): object {
 export function recipeWith(parts: {
   target?: string;
   source?: SourceParts;
+  /** Given, the recipe is of the newest version; else of the third, with what stood beside the source there. */
+  steps?: readonly object[];
   fit?: object;
   height?: object;
   split?: object;
@@ -60,8 +62,9 @@ export function recipeWith(parts: {
   name?: string;
 }): Recipe {
   return parseRecipe({
-    version: 3,
+    version: parts.steps ? 4 : 3,
     name: parts.name ?? 'kettle',
+    ...(parts.steps ? { steps: parts.steps } : {}),
     source: sourceWith({ low: 1310, high: 2140, spacing: 2.5, ...parts.source }),
     target: parts.target ?? 'component-grid',
     fit: { size: 127, clamp: false, ...parts.fit },

@@ -19,8 +19,9 @@ jest.setTimeout(60_000);
 let mockWrong: Curve | null = null;
 jest.mock('@/core/raster/curve', () => {
   const right = jest.requireActual<typeof Curves>('@/core/raster/curve');
-  const straightened: typeof right.straightened = (raster, curve) => right.straightened(raster, mockWrong ?? curve);
-  return { ...right, straightened };
+  const straightener: typeof right.straightener = (info, ends, curve) =>
+    right.straightener(info, ends, mockWrong ?? curve);
+  return { ...right, straightener };
 });
 
 const SIDE = 253;

@@ -260,10 +260,10 @@ describe('plan, run and prove', () => {
       code: 1,
       err: expect.stringContaining('unknown key "colour"'),
     });
-    recipe('version.json', { version: 4 });
+    recipe('version.json', { version: 5 });
     expect(call('plan', '--recipe', 'version.json', 'hills.png')).toMatchObject({
       code: 1,
-      err: expect.stringContaining('unknown recipe version 4'),
+      err: expect.stringContaining('unknown recipe version 5'),
     });
     writeFileSync(inFolder('nan.json'), '{"version":1,"source":{"low":NaN}}');
     expect(call('run', '--recipe', 'nan.json', 'hills.png', '--out', 'never')).toMatchObject({

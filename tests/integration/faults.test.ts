@@ -192,10 +192,9 @@ const FAULTS: readonly Fault[] = [
     what: 'the rim under a miniature left at its true height',
     parts: { fit: { ...PAD.fit, worldScale: 0.5 } },
     module: [
-      '@/core/plan/card',
+      '@/core/height/calibration',
       (real) => ({
-        worldElevation: (r: { fit: { worldScale: number } }, range: never, e: number) =>
-          real['worldElevation']!({ ...r, fit: { ...r.fit, worldScale: 1 } } as never, range, e as never),
+        sampleOfElevation: (e: never, calibration: never) => real['sampleOfElevation']!(e, calibration, 1 as never),
       }),
     ],
     named: /hold another code/,

@@ -452,6 +452,7 @@ test.each(CASES)('every number of the page is explained: $what', async (c) => {
     samples,
     7,
     pairs,
+    SIDE,
   ];
   for (const l of section('Proof').lines)
     expect([

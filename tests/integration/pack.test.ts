@@ -106,7 +106,7 @@ describe('a pack', () => {
   });
   test('of an earlier version holds: its recipe says the same in other words', async () => {
     const made = await pack(recipeWith({ fit: { size: 253 } }));
-    const older = ({ source: { heights, ...rest }, ...recipe }: Recipe): object => {
+    const older = ({ source: { heights, ...rest }, steps: __, ...recipe }: Recipe): object => {
       const { as: _, ...ends } = heights;
       return { ...recipe, version: 2, source: { ...ends, ...rest } };
     };

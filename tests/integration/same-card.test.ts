@@ -57,7 +57,7 @@ test('after any choices the card, spots and clipped samples of the page are thos
       for (const { range, strategy, exaggeration, offset, low, stretch } of sequence) {
         const recipe = recipeWith({
           source: { low: undefined, heights: { as: 'elevations', ...(stretch ? { stretch } : {}) }, raw },
-          fit: { ...GRIDS[fit.method as keyof typeof GRIDS], ...fit },
+          fit: { ...GRIDS[fit.method], ...fit },
           output: { format: 'raw' },
           height: {
             range,

@@ -1,8 +1,8 @@
 /** A raster in degrees as square metres, from file to proof; and a slip in projecting it, which the proof must find. */
 import { MemoryFolder, memorySource } from '@/core/base';
-import { withSquares } from '@/core/edits';
+import { applyEdit, withReprojection } from '@/core/edits';
 import { prove, type Proof } from '@/core/proof';
-import { countSource, run } from '@/core/run';
+import { countSource, measuredPlan, run } from '@/core/run';
 import type * as Zones from '@/core/squares/zone';
 import { proposedSquares } from '@/core/squares';
 import { recipeWith } from '../helpers/rasters';
@@ -37,11 +37,10 @@ const source = memorySource(
 async function packed(): Promise<Proof> {
   const { facts } = await countSource(source);
   const squares = proposedSquares(facts.info)!;
-  const recipe = withSquares(
+  const recipe = withReprojection(
     recipeWith({ source: { low: undefined, high: undefined }, fit: { size: 253 }, height: { range: 'ground' } }),
-    facts.info,
-    facts.info,
     squares,
+    facts.info,
   );
   const folder = new MemoryFolder();
   await run({ ...recipe, fit: { ...recipe.fit, size: 253, method: 'resample' } }, source, folder);
@@ -53,18 +52,22 @@ const states = ({ checks }: Proof): Record<string, string> => Object.fromEntries
 test('what was read is told as degrees, with a repair; made squares, nothing is left to say', async () => {
   const { facts } = await countSource(source);
   const told = facts.warnings.find((w) => w.code === 'degrees')!;
-  expect(told.repair).toMatchObject({ path: ['source', 'squares'], value: { zone: 44, south: true } });
-  const squares = told.repair!.value as never;
-  const made = await countSource(source, { squares });
-  expect(made.facts.warnings).toEqual([]);
-  expect(made.facts.info).toMatchObject({ georeference: { degrees: false, metres: 1, crs: 'EPSG:32744' } });
-  expect(made.facts.stats!.voids).toBe(0);
+  expect(told.repair).toMatchObject({ edit: 'make-metric', args: { zone: 44, south: true } });
+  const recipe = applyEdit(recipeWith({ source: { low: undefined } }), told.repair!);
+  expect(recipe.steps).toMatchObject([{ op: 'reproject', zone: 44, south: true }]);
+  const counted = await countSource(source);
+  const { document, work } = await measuredPlan(recipe, counted);
+  expect(document.checks.filter((c) => c.id === 'source-degrees')).toEqual([]);
+  expect(work.entering.info).toMatchObject({ georeference: { degrees: false, metres: 1, crs: 'EPSG:32744' } });
+  expect(work.entering.stats!.voids).toBe(0);
+  // the grid is chosen for what it becomes
+  expect(document.fit.spacing.x).toBeCloseTo(document.fit.spacing.y, 1);
 });
 
 test('the pack of it is proved', async () => {
   const proof = await packed();
   expect(proof.checks.filter((c) => c.state === 'fault')).toEqual([]);
-  expect(states(proof)).toMatchObject({ squares: 'holds' });
+  expect(states(proof)).toMatchObject({ reproject: 'holds' });
 });
 
 test('squares that lie 2 m off turn the proof red', async () => {
@@ -72,7 +75,7 @@ test('squares that lie 2 m off turn the proof red', async () => {
   try {
     const proof = await packed();
     expect(proof.holds).toBe(false);
-    expect(states(proof)).toMatchObject({ squares: 'fault', samples: 'holds' });
+    expect(states(proof)).toMatchObject({ reproject: 'fault', samples: 'holds' });
   } finally {
     mockEast = 0;
   }

@@ -5,7 +5,7 @@ import path from 'node:path';
 import sharp from 'sharp';
 import { fromArrayBuffer } from 'geotiff';
 import { joinedSources, MemoryFolder, memorySource, sideBySide, type ByteSource } from '@/core/base';
-import { freshRecipe } from '@/core/edits';
+import { applyEdit, freshRecipe } from '@/core/edits';
 import { trueCalibration } from '@/core/height';
 import { prove } from '@/core/proof';
 import { countSource, openReading, run } from '@/core/run';
@@ -151,17 +151,11 @@ test('a pack of stretched codes with voids, in square metres, is proved', async 
   const { facts } = await countSource(source);
   const repair = facts.warnings.find((w) => w.code === 'degrees')!.repair!;
   const fresh = freshRecipe({ ...facts }, 'fells');
-  const squares = repair.value as { zone: number; south: boolean; spacing: number };
-  const heights = trueCalibration(fresh.source.heights, facts.info);
+  const metric = applyEdit(fresh, repair);
   const recipe = {
-    ...fresh,
-    fit: { ...fresh.fit, size: 127, method: 'resample' as const, voids: 100 },
-    height: { ...fresh.height, range: 'ground' as const },
-    source: {
-      spacing: squares.spacing,
-      squares,
-      heights: { as: 'step' as const, step: heights.unit * 1.8, base: heights.offset, stretch: 1.8 },
-    },
+    ...metric,
+    fit: { ...metric.fit, size: 127, method: 'resample' as const, voids: 100 },
+    height: { ...metric.height, range: 'ground' as const },
   };
   const folder = new MemoryFolder();
   await run(recipe, await countSource(source, sourceReading(recipe)), folder);

@@ -1,11 +1,12 @@
 /** Coordinates that are no true metres of ground: feet by a code, maps that stretch, ground on both sides of 180°. */
 import { joinedSources, MemoryFolder, memorySource, sideBySide, type ByteSource } from '@/core/base';
-import { withSquares } from '@/core/edits';
+import { madeMetric, withReprojection } from '@/core/edits';
 import { holdersOf } from '@/core/mosaic';
 import { prove, type Proof } from '@/core/proof';
 import { countSource, openReading, run } from '@/core/run';
 import { groundSpacing } from '@/core/raster';
-import { proposedSquares, withSystem } from '@/core/squares';
+import { proposedSquares, withSystem, type Squares } from '@/core/squares';
+import { enteringFrom, samplesOf } from '../helpers/entering';
 import { recipeWith } from '../helpers/rasters';
 import { writeTiff } from '../helpers/write-tiff';
 
@@ -60,17 +61,20 @@ const world = memorySource(
   }),
 );
 
+/** A source made metric. */
+const metric = async (source: ByteSource, squares: Squares) =>
+  enteringFrom(await openReading(source, {}), madeMetric(recipeWith({ source: { low: undefined } }), squares));
+
 async function packed(source: ByteSource): Promise<Proof> {
   const { facts } = await countSource(source);
-  const recipe = withSquares(
+  const recipe = withReprojection(
     recipeWith({
       source: { low: undefined, high: undefined },
       fit: { size: 127, method: 'resample' },
       height: { range: 'ground' },
     }),
-    facts.info,
-    facts.info,
     proposedSquares(facts.info),
+    facts.info,
   );
   const folder = new MemoryFolder();
   await run({ ...recipe, fit: { ...recipe.fit, size: 127, method: 'resample' } }, source, folder);
@@ -90,22 +94,22 @@ test('the usual map of the world: its metres are told as what they are on the gr
   expect(spacing.north).toBeCloseTo(north, 3);
   const told = facts.warnings.find((w) => w.code === 'degrees')!;
   expect(told.message).toContain('20 m of it are 13.61 m east–west and 13.57 m north–south');
-  expect(told.repair!.value).toMatchObject({ zone: 44, south: true, spacing: Math.round(north * 100) / 100 });
+  expect(told.repair!.args).toMatchObject({ zone: 44, south: true, spacing: Math.round(north * 100) / 100 });
   const squares = proposedSquares(facts.info)!;
-  const made = await openReading(world, { squares });
+  const made = await metric(world, squares);
   expect(made.info.georeference).toMatchObject({ degrees: false, metres: 1, crs: 'EPSG:32744' });
   // 20 m of the map are 13.6 m of ground: 4 km of it are 2.7 km
   expect((made.info.width - 1) * squares.spacing).toBeGreaterThan(2650);
   expect((made.info.width - 1) * squares.spacing).toBeLessThan(2740);
   const proof = await packed(world);
   expect(proof.checks.filter((c) => c.state === 'fault')).toEqual([]);
-  expect(proof.checks.find((c) => c.id === 'squares')?.state).toBe('holds');
+  expect(proof.checks.find((c) => c.id === 'reproject')?.state).toBe('holds');
 });
 
 test('the heights of such squares are those of their places', async () => {
   const { facts } = await countSource(world);
   const squares = proposedSquares(facts.info)!;
-  const made = await openReading(world, { squares });
+  const made = await metric(world, squares);
   const { inverse } = (await import('@/core/squares')).projector(squares);
   const { width, georeference: g } = made.info;
   let worst = 0;
@@ -206,9 +210,8 @@ test('blocks on both sides of 180° are neighbours; a place is found from either
   expect(facts.arrangement!.seams.largest).toBe(0);
   const squares = proposedSquares(facts.info)!;
   expect([1, 60]).toContain(squares.zone);
-  const made = await openReading(source, { squares });
-  const { stats } = await countSource(source, { squares }).then((c) => c.facts);
-  expect(stats!.voids).toBe(0);
+  const made = await metric(source, squares);
+  expect((await samplesOf(made)).filter((v) => Number.isNaN(v))).toEqual([]);
   // 0.2° at 47.25° S are 15 146 m; 3° beside the middle of a zone, rows lie 2.2° aslant, which takes 213 m at either end
   expect((made.info.width - 1) * squares.spacing).toBeGreaterThan(14_500);
   expect((made.info.width - 1) * squares.spacing).toBeLessThan(14_800);

@@ -7,16 +7,16 @@ import { fittedGround, fittedWindow } from '@/core/chain';
 import { quantise } from '@/core/height';
 import { plan, type SourceFacts } from '@/core/plan';
 import {
+  allocateSamples,
   FILTERS,
   memoryRaster,
   Pyramid,
   sourceStatistics,
-  type OpenRaster,
   type RasterInfo,
   type StoredSamples,
 } from '@/core/raster';
 import type { Recipe } from '@/core/recipe';
-import { measureGround, type CountedSource } from '@/core/run';
+import { enterFit, holdStage, measureEntered, type CountedSource } from '@/core/run';
 import { elevationAt, resultAt, resultWindow } from '@/core/view';
 import { hills, recipeWith } from '../helpers/rasters';
 
@@ -60,11 +60,23 @@ export async function countedOf(kind: Kind, samples: StoredSamples, width: numbe
     warnings: [],
     ...TYPES[kind],
   };
-  const opened: OpenRaster = memoryRaster(info, samples);
+  const opened = { ...memoryRaster(info, samples), reading: {} };
   const facts: SourceFacts = { file: 'fells.raw', info, warnings: [], stats: await sourceStatistics(opened) };
   return { opened, facts };
 }
 
+/** Steps in any order in which they can stand. */
+const steps = fc.oneof(
+  fc.record({ op: fc.constant('turn' as const), quarters: fc.constantFrom(1, 2, 3) }),
+  fc.record({ op: fc.constant('mirror' as const), axis: fc.constantFrom('x' as const, 'y' as const) }),
+  fc.constant({ op: 'swap-axes' as const }),
+  fc.record({
+    op: fc.constant('values' as const),
+    from: fc.integer({ min: 0, max: 255 }),
+    become: fc.oneof(fc.constant('void' as const), fc.integer({ min: 1000, max: 5000 })),
+  }),
+  fc.record({ op: fc.constant('linearise' as const), curve: fc.constantFrom('srgb' as const, 2.2) }),
+);
 const sizes = fc.constantFrom(8, 15, 22, 29, 33, 65, 64, 127, 106);
 const cases = fc.record({
   kind: fc.constantFrom<Kind>('codes', 'bytes', 'floats', 'doubles', 'signed'),
@@ -82,12 +94,41 @@ const cases = fc.record({
   range: fc.constantFrom('source', 'ground', 'pinned', 'narrow'),
   exaggeration: fc.constantFrom(1, 1, 2.2, 0.37),
   worldScale: fc.constantFrom(1, 1, 0.3),
+  steps: fc.array(steps, { maxLength: 4 }),
   x: fc.nat(),
   y: fc.nat(),
 });
 type Case = typeof cases extends fc.Arbitrary<infer T> ? T : never;
 
+/** The steps of a case that can be done to its source, in an order in which they can. */
+function stepsOf({ kind, steps: wanted }: Case): object[] {
+  const codes = kind === 'codes' || kind === 'bytes';
+  const out: object[] = [];
+  let mixed = false;
+  for (const step of wanted) {
+    if (step.op === 'linearise') {
+      if (!codes || mixed) continue;
+      mixed = true;
+    }
+    if (step.op === 'values') {
+      if (mixed) continue;
+      // a share of the codes, wherever these lie
+      const scale = { codes: 257, bytes: 1, signed: 16, floats: 1.8, doubles: 1.8 }[kind];
+      const from = (kind === 'floats' || kind === 'doubles' ? 3900 : kind === 'signed' ? -2000 : 0) + step.from * scale;
+      out.push({ ...step, from, to: from + 20 * scale });
+    } else out.push(step);
+  }
+  return out;
+}
+
 function recipeOf(c: Case): Recipe {
+  const list = stepsOf(c);
+  const turns = list.filter((s) => ('quarters' in s && s.quarters !== 2) || ('op' in s && s.op === 'swap-axes')).length;
+  return recipeFor(turns % 2 === 1 ? { ...c, width: c.height, height: c.width } : c, list);
+}
+
+/** For a source that enters the fit with these sides. */
+function recipeFor(c: Case, list: readonly object[]): Recipe {
   const floats = c.kind === 'floats' || c.kind === 'doubles';
   const side = (size: number, samples: number): number =>
     c.method === 'crop' ? Math.min(size, samples - (samples % 7) + 1, samples) : size;
@@ -95,6 +136,7 @@ function recipeOf(c: Case): Recipe {
   const place = (n: number, samples: number, size: number): number =>
     c.method === 'crop' ? n % (samples - size + 1) : (n % (samples + size - 1)) - samples + 1;
   return recipeWith({
+    steps: list,
     source: floats ? { low: undefined, high: undefined } : { low: 1310, high: 2140 },
     fit: {
       size: [across, down],
@@ -119,22 +161,28 @@ function recipeOf(c: Case): Recipe {
 }
 
 test('a window of the result is bit for bit what the bands hold there, codes included', async () => {
-  let seen = { voids: 0, precise: 0 };
+  let seen = { voids: 0, precise: 0, steps: 0 };
   await fc.assert(
     fc.asyncProperty(cases, async (c) => {
       const samples = samplesOf(c.kind, c.width, c.height, c.seed, c.holes);
       const counted = await countedOf(c.kind, samples, c.width);
       const recipe = recipeOf(c);
-      const ground = recipe.height.range === 'ground' ? await measureGround(recipe, counted) : null;
-      const { work } = plan(recipe, counted.facts, ground);
+      const entered = await enterFit(recipe, counted);
+      const ground = recipe.height.range === 'ground' ? await measureEntered(recipe, entered) : null;
+      const { work } = plan(recipe, entered.facts, ground);
       const { width, height } = work.geometry;
       const whole = new Float32Array(width * height);
-      for await (const { y, data } of fittedGround(counted.opened, work.fit).bands()) whole.set(data, y * width);
+      for await (const { y, data } of fittedGround(entered.raster, work.fit).bands()) whole.set(data, y * width);
       const codes = new Uint16Array(whole.length);
       quantise(codes, whole, work.quantiser, { below: 0, above: 0, voids: 0 });
       const [x, y] = [c.x % width, c.y % height];
       const area = { x, y, width: Math.min(11, width - x), height: Math.min(9, height - y) };
-      const level = { width: c.width, height: c.height, samples };
+      // what the page holds of it is made another time
+      const again = { ...counted, opened: { ...counted.opened } };
+      const held = await holdStage(recipe, again, (info) => allocateSamples(info, false));
+      const { info } = work.entering;
+      if (held) expect(held.found.stats).toEqual(work.entering.stats);
+      const level = { width: info.width, height: info.height, samples: held?.samples ?? samples };
       const part = fittedWindow(level, work.fit, area);
       const shown = resultWindow({ levels: [level], ...work.calibration }, work, 0, area);
       const step = (work.range.high - work.range.low) / 65535;
@@ -147,7 +195,8 @@ test('a window of the result is bit for bit what the bands hold there, codes inc
           else expect(elevation).toBe(Math.fround(work.range.low + codes[at]! * step));
         }
       seen = {
-        voids: seen.voids + (counted.facts.stats!.voids > 0 ? 1 : 0),
+        voids: seen.voids + (work.entering.stats!.voids > 0 ? 1 : 0),
+        steps: seen.steps + (work.entering.key === '' ? 0 : 1),
         precise: seen.precise + (work.fit.how === 'resample' && work.fit.precise ? 1 : 0),
       };
     }),
@@ -156,6 +205,7 @@ test('a window of the result is bit for bit what the bands hold there, codes inc
   // the property has met what it is about
   expect(seen.voids).toBeGreaterThan(100);
   expect(seen.precise).toBeGreaterThan(50);
+  expect(seen.steps).toBeGreaterThan(300);
 });
 
 /** 300 × 200 of floats with one void. */

@@ -35,6 +35,7 @@ export const ERROR_CODES = [
   'file-name',
   'calibration',
   'mosaic',
+  'step-order',
   'crop-outside',
   'no-extent',
   'voids',
@@ -42,6 +43,53 @@ export const ERROR_CODES = [
   'internal',
 ] as const;
 export type ErrorCode = (typeof ERROR_CODES)[number];
+
+/** What an error is about: which file it names where several are at hand. None can be left out. */
+const ABOUT: Readonly<Record<ErrorCode, 'source' | 'recipe' | 'else'>> = {
+  cancelled: 'else',
+  'empty-file': 'source',
+  'unknown-format': 'source',
+  truncated: 'source',
+  checksum: 'source',
+  corrupt: 'source',
+  'too-large': 'source',
+  unsupported: 'source',
+  'raw-length': 'source',
+  'raw-layout': 'source',
+  'not-found': 'else',
+  unreadable: 'source',
+  unwritable: 'else',
+  busy: 'else',
+  'in-the-way': 'else',
+  'source-changed': 'source',
+  'source-missing': 'source',
+  'recipe-syntax': 'recipe',
+  'recipe-version': 'recipe',
+  'recipe-key': 'recipe',
+  'recipe-value': 'recipe',
+  'pack-document': 'else',
+  'pack-file': 'else',
+  'unknown-target': 'recipe',
+  'size-not-on-ladder': 'recipe',
+  'split-indivisible': 'recipe',
+  'split-unequal': 'recipe',
+  'file-name': 'recipe',
+  calibration: 'recipe',
+  mosaic: 'source',
+  'step-order': 'recipe',
+  'crop-outside': 'recipe',
+  'no-extent': 'source',
+  voids: 'source',
+  usage: 'else',
+  internal: 'else',
+};
+
+/** The same error naming the file of the recipe where it is the recipe that is at fault. */
+export function namingRecipe(error: LevelGridError, recipe: string): LevelGridError {
+  if (ABOUT[error.code] !== 'recipe') return error;
+  const { code, found, expected, remedy, cause } = error;
+  return new LevelGridError(code, { file: recipe, found, expected, remedy, ...(cause === undefined ? {} : { cause }) });
+}
 
 export interface ErrorFields {
   /** Base name of the file concerned, or null where no file is. */

@@ -1,1 +1,4 @@
 export * from './fit';
+export * from './lying';
+export * from './plan';
+export { compareStages, openEntering, openStages, rasterOf, type ChainSource, type Tallies } from './open';

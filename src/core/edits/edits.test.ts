@@ -15,7 +15,8 @@ import {
   forReplacement,
   freshRecipe,
   renamed,
-  repaired,
+  rereads,
+  applyEdit,
   spentOnGround,
   withAnchor,
   withBestFit,
@@ -77,7 +78,7 @@ describe('a fresh recipe', () => {
   test('marks each placeholder, holds overshoot and takes the rung that keeps the ground', () => {
     const r = freshRecipe(facts(2048), 'Sluice Delta', 'odd-grid');
     expect(r).toMatchObject({
-      version: 3,
+      version: 4,
       source: { heights: ends(0, 500), spacing: 1, assumed: ['low', 'high', 'spacing'] },
       fit: { size: 2049, method: 'resample', clamp: true },
       output: { format: 'raw' },
@@ -201,10 +202,13 @@ describe('what the numbers of a source stand for', () => {
     const info = facts(300).info;
     const cut = withHeights(r, { as: 'step', step: 0.01, base: 100, truncated: true }, []);
     const curved = valid(withCurve(cut, info, 'srgb'));
-    expect(curved.source).toMatchObject({ curve: 'srgb', heights: { as: 'ends', low: 100 } });
+    expect(curved).toMatchObject({
+      steps: [{ op: 'linearise', curve: 'srgb' }],
+      source: { heights: { as: 'ends', low: 100 } },
+    });
     expect(curved.source.heights).not.toHaveProperty('truncated');
-    expect(withCurve(curved, info, null).source).not.toHaveProperty('curve');
-    expect(heightsGivenAs(curved, codes, 'elevations').source).not.toHaveProperty('curve');
+    expect(withCurve(curved, info, null).steps).toEqual([]);
+    expect(heightsGivenAs(curved, codes, 'elevations').steps).toEqual([]);
   });
 });
 
@@ -303,7 +307,7 @@ describe('choices that stand for themselves', () => {
       rim: 1300,
     });
     expect({ ...after, fit: null }).toEqual(rest);
-    expect(withHeight(r, { sea: 1312, below: 3 })).toEqual({ ...r, height: { ...r.height, sea: 1312, below: 3 } });
+    expect(withHeight(r, { low: 1312, below: 3 })).toEqual({ ...r, height: { ...r.height, low: 1312, below: 3 } });
     expect(withOutput(r, { rows: 'south' })).toEqual({ ...r, output: { ...r.output, rows: 'south' } });
     expect(spentOnGround(withStrategy(r, 'headroom', { scale: 100, low: 0 })).height).toMatchObject({
       range: 'ground',
@@ -350,7 +354,7 @@ describe('tiles', () => {
     for (const n of [2, 3, 7]) expect(sized(withSplit(r, { across: n, down: n }))).toBe(1525);
     const seven = plan(withSplit(r, { across: 7, down: 7 }), facts(1536), null);
     const fault = seven.document.checks.find((c) => c.id === 'split-indivisible')!;
-    const repairedRecipe = valid(repaired(withSplit(r, { across: 7, down: 7 }), fault.repair!));
+    const repairedRecipe = valid(applyEdit(withSplit(r, { across: 7, down: 7 }), fault.repair!));
     expect(plan(repairedRecipe, facts(1536), null).refusals).toEqual([]);
   });
   test('other names keep the layout of a tile, other tiles don’t', () => {
@@ -424,12 +428,44 @@ test('a layout of a headerless file comes and goes; a name is a name', () => {
   expect(renamed(r, 'Port Quillam').name).toBe('Port Quillam');
 });
 
-test('a repair replaces one part by its path and leaves the recipe it came from alone', () => {
-  const before = recipeWith({});
-  const after = repaired(before, { path: ['fit', 'clamp'], value: true }) as Recipe;
-  expect([before.fit.clamp, after.fit.clamp]).toEqual([false, true]);
-  expect(repaired(before, { path: ['split', 'across'], value: 2 })).toMatchObject({ split: { across: 2 } });
-  expect(repaired(before, { path: [], value: after })).toBe(after);
+describe('edits by their names', () => {
+  test('do what the functions do, and leave the recipe they came from alone', () => {
+    const before = recipeWith({});
+    const after = applyEdit(before, { edit: 'clamp', args: { clamp: true } });
+    expect([before.fit.clamp, after.fit.clamp]).toEqual([false, true]);
+    expect(applyEdit(before, { edit: 'split', args: { across: 2 } }).split).toMatchObject({ across: 2, down: 1 });
+    // what is not named stays as it is, and gets no default
+    const tiled = withSplit(before, { across: 2, pattern: 'fells-{index}', rows: 'south' });
+    expect(applyEdit(tiled, { edit: 'split', args: { down: 3 } }).split).toMatchObject({
+      across: 2,
+      down: 3,
+      pattern: 'fells-{index}',
+      rows: 'south',
+    });
+    expect(applyEdit(before, { edit: 'output', args: { byteOrder: 'big' } }).output).toMatchObject({ format: 'png' });
+  });
+  test('say which of them need the source read again', () => {
+    const named = (edit: string) => rereads({ edit, args: {} });
+    expect(['raw-layout', 'files', 'partial', 'mesh', 'volume'].map(named)).toEqual([true, true, true, true, true]);
+    expect(['add-step', 'heights', 'spacing', 'size', 'blend'].map(named)).toEqual([false, false, false, false, false]);
+  });
+  test('that are unknown, or lack what they need, are refused by name', async () => {
+    const r = recipeWith({});
+    expect(await faultOf(() => applyEdit(r, { edit: 'explode', args: {} }))).toMatchObject({ code: 'usage' });
+    const lacking = await faultOf(() => applyEdit(r, { edit: 'clamp', args: {} }));
+    expect(lacking).toMatchObject({ code: 'recipe-value', found: 'no "clamp"' });
+    const left = await faultOf(() => applyEdit(r, { edit: 'exaggeration', args: { exaggeration: 0 } }));
+    expect(left.found).toContain('height.exaggeration');
+    const more = await faultOf(() => applyEdit(r, { edit: 'clamp', args: { clamp: true, colour: 1 } }));
+    expect(more).toMatchObject({ code: 'recipe-key' });
+  });
+  test('the sea can be emptied, and world zero is there no more', () => {
+    const r = recipeWith({ height: { sea: 1311, offset: 'sea' } });
+    const dry = applyEdit(r, { edit: 'sea', args: { elevation: null } });
+    expect(dry.height).not.toHaveProperty('sea');
+    expect(dry.height.offset).toBe('lowest-code');
+    expect(applyEdit(dry, { edit: 'sea', args: { elevation: 12 } }).height.sea).toBe(12);
+  });
 });
 
 describe('a fresh recipe takes what the file says, and asks for the rest', () => {

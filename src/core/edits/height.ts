@@ -11,7 +11,7 @@ export interface TrueSpan {
 }
 
 /** Choices of the heights that nothing else follows from. */
-export type HeightValues = Partial<Pick<Height, 'above' | 'below' | 'exaggeration' | 'high' | 'low' | 'scale' | 'sea'>>;
+export type HeightValues = Partial<Pick<Height, 'above' | 'below' | 'exaggeration' | 'high' | 'low' | 'scale'>>;
 
 export function withHeight(recipe: Recipe, values: HeightValues): Recipe {
   return { ...recipe, height: { ...recipe.height, ...values } };
@@ -101,4 +101,18 @@ export function clippedToFit(recipe: Recipe): Recipe {
 export function withOffset(recipe: Recipe, offset: Height['offset'], lowest: number): Recipe {
   const sea = offset === 'sea' && recipe.height.sea === undefined ? { sea: lowest } : {};
   return { ...recipe, height: { ...recipe.height, offset, ...sea } };
+}
+
+/** Another elevation of the sea; null: none, and world zero no longer there. */
+export function withSea(recipe: Recipe, elevation: number | null): Recipe {
+  const { sea: _, ...height } = recipe.height;
+  if (elevation !== null) return { ...recipe, height: { ...height, sea: elevation } };
+  return { ...recipe, height: height.offset === 'sea' ? { ...height, offset: 'lowest-code' } : height };
+}
+
+/** The range held where it is, whatever the ground becomes: values that are typed already stay right. */
+export function withRangeHeld(recipe: Recipe, { low, high }: TrueSpan): Recipe {
+  const { below: _, above: __, ...height } = recipe.height;
+  const strategy = height.strategy === 'fixed' ? height.strategy : 'full';
+  return { ...recipe, height: { ...height, range: 'pinned', low, high, strategy } };
 }

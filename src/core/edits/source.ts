@@ -1,17 +1,21 @@
 import { LevelGridError } from '../base';
-import { withBestFit } from './fit';
 import type { RawLayout } from '../formats';
 import { trueCalibration } from '../height';
-import type { Arrangement, PlacedPart } from '../mosaic';
-import type { Squares } from '../squares';
-import { groundSpacing, highestStored, METRES_PER_UNIT, type Curve, type HeightUnit, type RasterInfo } from '../raster';
-import { MOST_ELEVATION, type Assumable, type Recipe, type SourceHeights } from '../recipe';
+import type { PlacedPart } from '../mosaic';
+import { highestStored, METRES_PER_UNIT, type HeightUnit, type RasterInfo } from '../raster';
+import { ASSUMABLE, MOST_ELEVATION, type Assumable, type Recipe, type SourceHeights } from '../recipe';
 
 /** The recipe with these no longer placeholders. */
 export function confirmed(recipe: Recipe, which: readonly Assumable[]): Recipe {
   const { assumed = [], ...source } = recipe.source;
   const left = assumed.filter((a) => !which.includes(a));
   return { ...recipe, source: left.length > 0 ? { ...source, assumed: left } : source };
+}
+
+/** The recipe with these as placeholders again: it is asked what they are. */
+export function assumed(recipe: Recipe, which: readonly Assumable[]): Recipe {
+  const all = ASSUMABLE.filter((a) => which.includes(a) || recipe.source.assumed?.includes(a));
+  return { ...recipe, source: { ...recipe.source, assumed: all } };
 }
 
 /** Typed values. What was typed is a placeholder no longer; what follows from it stays one. */
@@ -96,20 +100,11 @@ export function heightsGivenAs(recipe: Recipe, info: StoredType, as: SourceHeigh
   }
 }
 
-/** Another display curve undone, or none: only ends have one between them, and it knows of no halves of codes. */
-export function withCurve(recipe: Recipe, info: RasterInfo, curve: Curve | null): Recipe {
-  if (curve === null) return withoutCurve(recipe);
-  // seams were blended in stored values, which stand for others now
-  const { heights, blend: __, ...source } = heightsGivenAs(recipe, info.curved ?? info, 'ends').source;
-  const { truncated: _, ...ends } = { truncated: undefined, ...heights } as Extract<SourceHeights, { as: 'ends' }>;
-  return { ...recipe, source: { ...source, heights: ends, curve } };
-}
-
 /** Only ends have a curve between them. */
-function withoutCurve(recipe: Recipe): Recipe {
-  const { curve: _, ...source } = recipe.source;
-  return { ...recipe, source };
-}
+const withoutCurve = (recipe: Recipe): Recipe =>
+  recipe.steps.some((s) => s.op === 'linearise')
+    ? { ...recipe, steps: recipe.steps.filter((s) => s.op !== 'linearise') }
+    : recipe;
 
 /** Floats as metres already: no elevations are needed, and the range follows the ground. */
 export const asMetres = (recipe: Recipe): Recipe => heightsGivenAs(recipe, FLOATS, 'elevations');
@@ -159,53 +154,22 @@ export function throughSpots(recipe: Recipe, info: StoredType, spots: readonly K
   return withHeights(recipe, next, b ? ['low', 'high', 'unit'] : ['low']);
 }
 
-/**
- * A source that is made of several files. Values that are multiplied or moved are codes no longer: what those of `before`
- * stood for is then said by step and base.
- */
-export function withFiles(recipe: Recipe, files: readonly PlacedPart[], before?: StoredType): Recipe {
+/** A source that is made of several files, where they lie in the whole. */
+export function withFiles(recipe: Recipe, files: readonly PlacedPart[]): Recipe {
   const placed = files.map(({ at: [column, row], ...file }) => ({ ...file, at: [column, row] as [number, number] }));
-  const scaled = files.some((f) => (f.factor ?? 1) !== 1 || (f.shift ?? 0) !== 0);
-  const { source } = scaled && before ? betweenCodes(recipe, before) : recipe;
-  return { ...recipe, source: { ...source, files: placed } };
-}
-
-/** Steps at the seams of several files spread over so many samples on either side, or left as they are; as above. */
-export function withBlend(recipe: Recipe, blend: number | null, before: StoredType): Recipe {
-  const { blend: _, ...source } = (blend === null ? recipe : heightsBetweenEnds(recipe, before)).source;
-  return { ...recipe, source: blend === null ? source : { ...source, blend } };
-}
-
-/** Heights that are no whole codes any more keep what they stand for. */
-const betweenCodes = (recipe: Recipe, before: StoredType): Recipe =>
-  before.sampleType === 'float' ? recipe : heightsBetweenEnds(recipe, before);
-
-/** Heights that were said by their ends, said by step and base. */
-const heightsBetweenEnds = (recipe: Recipe, before: StoredType): Recipe =>
-  recipe.source.heights.as === 'ends' ? heightsGivenAs(recipe, before, 'step') : recipe;
-
-/**
- * A raster in degrees (`before`) as square metres, or as it lies; the grid is chosen anew for what it then is (`info`).
- * Between samples there are no codes: what these stand for is said by step and base.
- */
-export function withSquares(recipe: Recipe, before: StoredType, info: RasterInfo, squares: Squares | null): Recipe {
-  const { squares: _, ...source } = (squares ? betweenCodes(recipe, before) : recipe).source;
-  const spacing = squares?.spacing ?? groundSpacing(info)?.north ?? source.spacing;
-  const next = confirmed({ ...recipe, source: { ...source, ...(squares ? { squares } : {}), spacing } }, ['spacing']);
-  return withBestFit(next, info);
-}
-
-/** For another source: nothing of how the one before was read, and its files as they lie. */
-export function readPlainly(recipe: Recipe, arrangement: Arrangement | null): Recipe {
-  const { raw: _, files: __, blend: ______, partial: ___, squares: ____, mesh: _____, ...source } = recipe.source;
-  const plain = { ...recipe, source };
-  return arrangement ? withFiles(plain, arrangement.parts) : plain;
+  return { ...recipe, source: { ...recipe.source, files: placed } };
 }
 
 /** Another reading of a headerless file. */
 export function withRawLayout(recipe: Recipe, raw: RawLayout | null): Recipe {
   const { raw: _, ...source } = recipe.source;
   return { ...recipe, source: raw ? { ...source, raw: { ...raw } } : source };
+}
+
+/** Rows that can't be read become voids, or such a file is refused. */
+export function withPartial(recipe: Recipe, partial: boolean): Recipe {
+  const { partial: _, ...source } = recipe.source;
+  return { ...recipe, source: partial ? { ...source, partial } : source };
 }
 
 interface Sides {

@@ -20,6 +20,8 @@ export interface HeightFormat {
   readonly name: string;
   /** Endings that such files go by, lower case, without a dot. */
   readonly endings: readonly string[];
+  /** What of the reading of a recipe such files take, since they don't say it themselves. */
+  readonly takes?: 'raw' | 'mesh';
   /** Whether a file is of this format. */
   sniff(look: FirstLook): boolean;
   /** Reads the header, and refuses what can't be read; pixels stream from `bands`. */

@@ -5,6 +5,7 @@ export {
   isHeightName,
   meshKindOf,
   openHeightFile,
+  takenBy,
   type OpenedFile,
 } from './registry';
 export type { HeightFormat } from './format';

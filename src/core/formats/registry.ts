@@ -49,6 +49,12 @@ export async function meshKindOf(source: ByteSource): Promise<MeshKind | null> {
   return isMeshKind(id) ? id : null;
 }
 
+/** What of the reading of a recipe a file takes: its layout, or how it is baked; null where it says all itself. */
+export async function takenBy(source: ByteSource): Promise<'raw' | 'mesh' | null> {
+  const look = await firstLook(source);
+  return FORMATS.find((f) => f.sniff(look))?.takes ?? null;
+}
+
 /** A raster that was opened, with the layout where it had to be known, and the guess where there was one. */
 export type OpenedFile = OpenRaster & { readonly layout?: RawLayout; readonly guess?: RawGuess };
 

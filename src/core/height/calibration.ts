@@ -9,11 +9,11 @@ export interface Calibration {
 }
 
 /**
- * What stored samples stand for. Throws `calibration` for whole numbers of which the recipe says neither elevations nor
+ * What stored samples stand for; `ends`: the type of codes that the heights of the recipe speak of. Throws `calibration` for whole numbers of which the recipe says neither elevations nor
  * a unit.
  */
-export function calibrate(recipe: Recipe, info: RasterInfo): Calibration {
-  const { unit, offset } = trueCalibration(recipe.source.heights, info);
+export function calibrate(recipe: Recipe, ends: Pick<RasterInfo, 'bitDepth' | 'sampleType'>): Calibration {
+  const { unit, offset } = trueCalibration(recipe.source.heights, ends);
   const k = recipe.fit.worldScale;
   return { unit: unit * k, offset: offset * k };
 }
@@ -63,3 +63,7 @@ export function exaggerated({ unit, offset }: Calibration, pivot: number, factor
 export function exaggeratedElevation(elevation: number, pivot: number, factor: number): number {
   return factor === 1 ? elevation : pivot + factor * (elevation - pivot);
 }
+
+/** The sample that stands for an elevation as a recipe names it: true metres, which shrink with the world. */
+export const sampleOfElevation = (elevation: number, { unit, offset }: Calibration, worldScale: number): number =>
+  (elevation * worldScale - offset) / unit;

@@ -94,11 +94,7 @@ export function mosaic(parts: readonly Part[], placed: readonly PlacedPart[], bl
       const edges = members.map((m) => m.edges.edges());
       if (!edges.every((e) => e !== null)) return;
       const own = rasters.flatMap((r) => r.lateWarnings);
-      late.splice(
-        0,
-        late.length,
-        ...distinctly([...own, ...mosaicWarnings(examined(placed, edges, 'hand', null), blend)]),
-      );
+      late.splice(0, late.length, ...distinctly([...own, ...mosaicWarnings(examined(placed, edges, 'hand', null))]));
     },
   };
 }
@@ -123,7 +119,14 @@ function infoOf(members: readonly Member[], blended: boolean): RasterInfo {
     ...rest,
     width,
     height,
-    ...(scaled ? { sampleType: 'float' as const, bitDepth: 32, byteOrder: null } : {}),
+    ...(scaled
+      ? {
+          sampleType: 'float' as const,
+          bitDepth: 32,
+          byteOrder: null,
+          own: first.own ?? { bitDepth: first.bitDepth, sampleType: first.sampleType },
+        }
+      : {}),
     ...(g ? { georeference: { ...g, x: g.x - x * g.dx, y: g.y + y * g.dy } } : {}),
     ...(members.some((m) => m.raster.info.mayHoldVoids) || uncovered(members.map(rectangleOf), width, height) > 0
       ? { mayHoldVoids: true as const }

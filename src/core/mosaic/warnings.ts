@@ -9,7 +9,7 @@ const TOLD_ABOVE = 1.5;
 const BLEND = 32;
 
 /** What of the way in which files were put together should be looked at. */
-export function mosaicWarnings(a: Arrangement, blend?: number): RasterWarning[] {
+export function mosaicWarnings(a: Arrangement): RasterWarning[] {
   const out: RasterWarning[] = [];
   const placed = (parts: Arrangement['parts']): unknown =>
     parts.map(({ name, at, ...how }) => ({ name, at: [...at], ...how }));
@@ -22,27 +22,23 @@ export function mosaicWarnings(a: Arrangement, blend?: number): RasterWarning[] 
     out.push({
       code: 'mosaic',
       message: `${one} and ${other} match their neighbours only when they change places: their names seem to be swapped.`,
-      repair: { label: 'let them change places', path: ['source', 'files'], value: placed(exchanged) },
+      repair: { label: 'let them change places', edit: 'files', args: { files: placed(exchanged) } },
     });
   } else if (a.normalised) {
     out.push({
       code: 'mosaic',
       message:
         'The parts were normalised each by itself: along their seams the same ground has other values, which a factor and a shift put right.',
-      repair: { label: 'fit them to the first', path: ['source', 'files'], value: placed(a.normalised) },
+      repair: { label: 'fit them to the first', edit: 'files', args: { files: placed(a.normalised) } },
     });
-  } else if (
-    blend === undefined &&
-    a.seams.seams > 0 &&
-    a.seams.mean > TOLD_ABOVE * Math.max(a.seams.usual, Number.MIN_VALUE)
-  ) {
+  } else if (a.seams.seams > 0 && a.seams.mean > TOLD_ABOVE * Math.max(a.seams.usual, Number.MIN_VALUE)) {
     out.push({
       code: 'mosaic',
       message: `The parts don’t match along their seams: they differ by ${formatShort(a.seams.mean)} on the average (largest ${formatShort(a.seams.largest)}), where neighbours differ by ${formatShort(a.seams.usual)}. Check that they belong together.`,
       seams: a.seams,
       ...(a.edges === 'overlapping'
         ? {}
-        : { repair: { label: `blend them over ${BLEND} samples`, path: ['source', 'blend'], value: BLEND } }),
+        : { repair: { label: `blend them over ${BLEND} samples`, edit: 'blend', args: { reach: BLEND } } }),
     });
   }
   if (a.uncovered > 0)

@@ -10,7 +10,10 @@ import type { Geometry } from './geometry';
 export interface CardInput {
   readonly recipe: Recipe;
   readonly target: Target;
+  /** Of the raster that enters the fit. */
   readonly info: Pick<RasterInfo, 'width' | 'height'>;
+  /** Metres from one of its samples to the next. */
+  readonly spacing: number;
   readonly geometry: Geometry;
   readonly range: HeightRange;
   /** Elevation in world metres at world zero. */
@@ -145,7 +148,7 @@ function layoutRows({ recipe, tile, layout }: CardInput): CardRow[] {
   return rows;
 }
 
-function centredRows({ recipe, target, geometry, range, zero }: CardInput): CardRow[] {
+function centredRows({ recipe, target, spacing, geometry, range, zero }: CardInput): CardRow[] {
   const unit = target.unit.metres;
   const step = stepOf(range, target);
   const scale = scaleOfRange(range.high - range.low, target);
@@ -165,7 +168,7 @@ function centredRows({ recipe, target, geometry, range, zero }: CardInput): Card
       digits,
       unit: target.unit.name,
       metres: inMetres(geometry.spacing[axis] / unit, unit),
-      formula: groundFormula(recipe, geometry, axis, unit, digits),
+      formula: groundFormula(recipe, spacing, geometry, axis, unit, digits),
       note: `From one vertex to the next, ${axis === 'x' ? 'east–west' : 'north–south'}. Grows with the spacing, whatever the heights.`,
       from: GROUND,
     });
@@ -401,8 +404,14 @@ export function worldElevation(recipe: Recipe, range: HeightRange, elevation: nu
   return exaggeratedElevation(elevation * recipe.fit.worldScale, range.pivot, recipe.height.exaggeration);
 }
 
-function groundFormula(recipe: Recipe, g: Geometry, axis: 'x' | 'y', unit: number, digits: number): string {
-  const { spacing } = recipe.source;
+function groundFormula(
+  recipe: Recipe,
+  spacing: number,
+  g: Geometry,
+  axis: 'x' | 'y',
+  unit: number,
+  digits: number,
+): string {
   const { worldScale } = recipe.fit;
   const n = axis === 'x' ? g.width : g.height;
   const sourceQuads = Math.round(g.sourcePerVertex[axis] * (n - 1));

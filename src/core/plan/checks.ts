@@ -1,14 +1,6 @@
-import { formatLength, formatNumber, formatShort, type LevelGridError } from '../base';
-import {
-  asMetres,
-  asShares,
-  flattenedToFit,
-  flatteningFactor,
-  spentOnGround,
-  withHeight,
-  withSize,
-  withSplit,
-} from '../edits';
+import { formatLength, formatNumber, formatShort, type LevelGridError, type Repair } from '../base';
+import { endsOf, planChain } from '../chain';
+import { flattenedToFit, flatteningFactor, stepOf, withStepsInOrder } from '../edits';
 import { fewestComponents, inventedShare, keptShare, FILLED_UP_TO, LEAST_KEPT, SQUARE_WITHIN } from '../grid';
 import { holdsCodes, storedStep, trueCalibration, type HeightRange, type Precision } from '../height';
 import {
@@ -19,6 +11,7 @@ import {
   type RasterWarning,
   type SourceStatistics,
 } from '../raster';
+import type { StoredType } from '../operations';
 import type { Assumable, Recipe } from '../recipe';
 import { mendedPattern, wholeSide, type TileGrid } from '../tiles';
 import type { Target } from '../targets';
@@ -27,6 +20,7 @@ import type { ChainStep, CheckState, PlanCheck } from './document';
 import type { Geometry } from './geometry';
 import { notedCheck } from './noted-check';
 import type { LayoutChoice } from './grid-layout';
+import type { Entering, SourceFacts } from './facts';
 import {
   affordableSize,
   croppedFit,
@@ -41,9 +35,13 @@ import {
 export interface ChecksInput {
   readonly recipe: Recipe;
   readonly target: Target;
+  /** The source as it lies, and the raster that enters the fit. */
+  readonly source: Pick<SourceFacts, 'info' | 'stats' | 'warnings'>;
+  readonly entering: Pick<Entering, 'stats'>;
+  /** The type whose ends the heights of the recipe speak of. */
+  readonly ends: StoredType;
+  /** Of what enters the fit. */
   readonly info: RasterInfo;
-  readonly stats: SourceStatistics | null;
-  readonly warnings: readonly RasterWarning[];
   readonly geometry: Geometry;
   readonly range: HeightRange;
   readonly precision: Precision;
@@ -55,7 +53,6 @@ export interface ChecksInput {
   readonly choice: LayoutChoice;
 }
 
-type Repair = PlanCheck['repair'];
 interface Extra {
   readonly spot?: string;
   readonly repair?: Repair | null;
@@ -106,11 +103,17 @@ const ASSUMED_WORDS: Record<Assumable, string> = {
   spacing: 'the metres from sample to sample',
 };
 
-function sourceChecks({ info, stats, warnings, recipe }: ChecksInput, say: Say): void {
+function sourceChecks({ source: { info, stats, warnings }, ends, recipe }: ChecksInput, say: Say): void {
   // a guessed layout that stands in the recipe has been confirmed
-  const open = warnings.filter((w) => !(recipe.source.raw && w.code.startsWith('raw-')));
+  const settled = (w: RasterWarning): boolean =>
+    (recipe.source.raw !== undefined && w.code.startsWith('raw-')) ||
+    // what a step has put right is no doubt any more
+    (w.seams !== undefined && stepOf(recipe, 'blend') !== undefined) ||
+    (w.code === 'degrees' && stepOf(recipe, 'reproject') !== undefined);
+  const open = warnings.filter((w) => !settled(w));
   const { heights, assumed = [] } = recipe.source;
-  const metres = (stored: number): string => formatLength(stored * trueCalibration(heights, info).unit);
+  const codeType = endsOf(info);
+  const metres = (stored: number): string => formatLength(stored * trueCalibration(heights, codeType).unit);
   for (const { code, message, seams, repair } of open) {
     const words = seams
       ? `The parts don’t match along their seams: they differ by ${metres(seams.mean)} on the average (largest ${metres(seams.largest)}), where neighbours differ by ${metres(seams.usual)}. Check that they belong together.`
@@ -131,12 +134,12 @@ function sourceChecks({ info, stats, warnings, recipe }: ChecksInput, say: Say):
   }
   const told = notedCheck(recipe, info, stats);
   if (told) say('bring-in', 'source-noted', told.state, told.message, { repair: told.repair ?? null });
-  madeCheck(recipe, info, say);
+  madeCheck(recipe, ends, say);
   if (info.sampleType === 'float') {
     unitCheck(stats, recipe, say);
     return;
   }
-  const { unit } = trueCalibration(heights, info);
+  const { unit } = trueCalibration(heights, codeType);
   const own = stats && storedStep(stats);
   const apart = formatLength((own ?? 1) * unit);
   if (info.bitDepth < 16)
@@ -166,13 +169,15 @@ function rawRepair(code: RasterWarning['code'], { source }: Recipe): Repair | nu
   if (!raw) return null;
   const byteOrder = raw.byteOrder === 'little' ? ('big' as const) : ('little' as const);
   if (code === 'byte-order')
-    return { label: `read it as ${byteOrder}-endian`, path: ['source', 'raw'], value: { ...raw, byteOrder } };
-  return code === 'row-width' ? { label: 'guess its layout', path: ['source', 'raw'], value: null } : null;
+    return { label: `read it as ${byteOrder}-endian`, edit: 'raw-layout', args: { raw: { ...raw, byteOrder } } };
+  return code === 'row-width' ? { label: 'guess its layout', edit: 'raw-layout', args: { raw: null } } : null;
 }
 
 /** What was done to the heights before they came here, and is undone: told, since nothing in the file shows it. */
-function madeCheck({ source: { heights, curve } }: Recipe, info: RasterInfo, say: Say): void {
+function madeCheck(recipe: Recipe, ends: StoredType, say: Say): void {
+  const { heights } = recipe.source;
   const { stretch = 1 } = heights;
+  const curve = stepOf(recipe, 'linearise')?.curve;
   if (stretch !== 1)
     say(
       'bring-in',
@@ -187,12 +192,12 @@ function madeCheck({ source: { heights, curve } }: Recipe, info: RasterInfo, say
       'note',
       `The heights are read through ${curve === 'srgb' ? 'the display curve sRGB' : `a display curve of the power ${formatShort(curve, 4)}`}, which is undone.`,
     );
-  if ('truncated' in heights && heights.truncated && info.sampleType !== 'float')
+  if ('truncated' in heights && heights.truncated && ends.sampleType !== 'float')
     say(
       'bring-in',
       'source-truncated',
       'note',
-      `Its codes were cut off, not rounded: each stands for half a step more, ${formatLength(trueCalibration(heights, info).unit / 2)}.`,
+      `Its codes were cut off, not rounded: each stands for half a step more, ${formatLength(trueCalibration(heights, ends).unit / 2)}.`,
     );
 }
 
@@ -200,13 +205,13 @@ function unitCheck(stats: SourceStatistics | null, recipe: Recipe, say: Say): vo
   const { as } = recipe.source.heights;
   const { min = null, max = null } = stats ?? {};
   if (min === null || max === null) return;
-  if (as === 'ends' && recipe.source.curve === undefined && max > 1.5)
+  if (as === 'ends' && !stepOf(recipe, 'linearise') && max > 1.5)
     say(
       'bring-in',
       'source-unit',
       'caution',
       `The file holds values up to ${formatShort(max)}, which looks like metres; it is read as 0 to 1.`,
-      { repair: { label: 'they are metres', path: ['source'], value: asMetres(recipe).source } },
+      { repair: { label: 'they are metres', edit: 'heights-as', args: { as: 'elevations', stored: FLOATS } } },
     );
   else if (as === 'elevations' && min >= 0 && max <= 1 && max > min)
     say(
@@ -214,7 +219,7 @@ function unitCheck(stats: SourceStatistics | null, recipe: Recipe, say: Say): vo
       'source-unit',
       'caution',
       'The file holds values from 0 to 1, which looks like a normalised picture; they are read as metres.',
-      { repair: { label: 'they run from 0 to 1', path: ['source'], value: asShares(recipe).source } },
+      { repair: { label: 'they run from 0 to 1', edit: 'heights-as', args: { as: 'ends', stored: FLOATS } } },
     );
 }
 
@@ -304,7 +309,7 @@ function placeChecks({ recipe, target, info, geometry: g }: ChecksInput, say: Sa
       'cut',
       'caution',
       `${plural(cut, 'sample')} of the source ${cut === 1 ? 'is' : 'are'} cut off along a side although the grid is padded.`,
-      { repair: { label: 'lay it in the middle', path: ['fit', 'at'], value: at } },
+      { repair: { label: 'lay it in the middle', edit: 'place', args: { column: at[0], row: at[1] } } },
     );
   } else
     say(
@@ -365,8 +370,8 @@ function budgetChecks({ recipe, target, info, geometry: g, tiles, choice }: Chec
       best && best.componentsX * best.componentsY * count <= components
         ? {
             label: `take ${best.componentsX} × ${best.componentsY} of ${best.patches} × ${best.patches} × ${best.quads}`,
-            path: ['fit', 'layout'],
-            value: { quads: best.quads, patches: best.patches },
+            edit: 'layout',
+            args: { quads: best.quads, patches: best.patches },
           }
         : affordableSize(recipe, target, info);
     say(
@@ -386,16 +391,16 @@ function budgetChecks({ recipe, target, info, geometry: g, tiles, choice }: Chec
 }
 
 function heightChecks(input: ChecksInput, say: Say): void {
-  const { recipe, range, ground, elevationOf, clipped, info } = input;
+  const { recipe, range, ground, elevationOf, clipped, ends } = input;
   const { exaggeration, sea } = recipe.height;
   if (range.flat) {
-    const codes = holdsCodes(recipe.source.heights, info);
+    const codes = holdsCodes(recipe.source.heights, ends);
     say(
       'height',
       'flat',
       codes ? 'caution' : 'note',
       'The ground has no height range; a range of 1 m is written, and every sample holds code 0.',
-      codes ? { repair: { label: 'keep the codes of the source', path: ['height', 'range'], value: 'codes' } } : {},
+      codes ? { repair: { label: 'keep the codes of the source', edit: 'range', args: { range: 'codes' } } } : {},
     );
   }
   if (exaggeration !== 1)
@@ -418,7 +423,7 @@ function heightChecks(input: ChecksInput, say: Say): void {
         'sea',
         'caution',
         `Sea level lies ${formatLength(low - level)} under the lowest ground: no ground is under water.`,
-        { repair: { label: 'leave the sea out', path: ['height'], value: withoutSea(recipe) } },
+        { repair: { label: 'leave the sea out', edit: 'sea', args: { elevation: null } } },
       );
     else if (under > 0.5)
       say(
@@ -431,11 +436,6 @@ function heightChecks(input: ChecksInput, say: Say): void {
   }
   if (ground !== null && clipped.low === null && clipped.high === null)
     say('height', 'clipped', 'not-yet', 'Clipped samples are being counted.');
-}
-
-function withoutSea(recipe: Recipe): Recipe['height'] {
-  const { sea: _, ...height } = recipe.height;
-  return height.offset === 'sea' ? { ...height, offset: 'lowest-code' } : height;
 }
 
 /** The step that counts is the larger of the source's own and the written one. */
@@ -464,8 +464,8 @@ function precisionCheck({ recipe, range, precision, target }: ChecksInput, say: 
     say('height', 'precision', 'caution', `${words}.`, {
       repair: {
         label: 'spend all codes on the ground',
-        path: ['height'],
-        value: spentOnGround(recipe).height,
+        edit: 'spend-on-ground',
+        args: {},
       },
     });
   else
@@ -478,7 +478,10 @@ function precisionCheck({ recipe, range, precision, target }: ChecksInput, say: 
 }
 
 /** True elevations, in metres, of the lowest and highest ground. */
-function trueGround({ recipe, ground, range, elevationOf, stats }: ChecksInput): { low: number; high: number } {
+function trueGround({ recipe, ground, range, elevationOf, entering: { stats } }: ChecksInput): {
+  low: number;
+  high: number;
+} {
   const back = (elevation: number): number =>
     (range.pivot + (elevation - range.pivot) / recipe.height.exaggeration) / recipe.fit.worldScale;
   const low = ground ? ground.datum + ground.min : (stats?.min ?? 0);
@@ -487,7 +490,7 @@ function trueGround({ recipe, ground, range, elevationOf, stats }: ChecksInput):
 }
 
 function clippedCheck(input: ChecksInput, say: Say): void {
-  const { recipe, clipped, geometry, info } = input;
+  const { recipe, clipped, geometry, ends } = input;
   if (clipped.low === null || clipped.high === null) return;
   const count = clipped.low + clipped.high;
   if (count === 0) {
@@ -502,7 +505,7 @@ function clippedCheck(input: ChecksInput, say: Say): void {
   if (recipe.height.range === 'source' && recipe.height.strategy === 'full' && sharp && !recipe.fit.clamp) {
     say('height', 'clipped', 'caution', `The sharp filter overshoots at edges: ${numbers} would be clipped.`, {
       spot: clipped.low > 0 ? 'lowest' : 'highest',
-      repair: { label: 'hold overshoot within the source', path: ['fit', 'clamp'], value: true },
+      repair: { label: 'hold overshoot within the source', edit: 'clamp', args: { clamp: true } },
     });
     return;
   }
@@ -514,35 +517,38 @@ function clippedCheck(input: ChecksInput, say: Say): void {
       spot,
       repair:
         factor === null
-          ? { label: 'use the full range', path: ['height', 'strategy'], value: 'full' }
+          ? { label: 'use the full range', edit: 'strategy', args: { strategy: 'full' } }
           : {
               label: `flatten to fit: heights × ${formatShort(factor, 6)}`,
-              path: ['height'],
-              value: flattenedToFit(recipe, ground).height,
+              edit: 'flatten-to-fit',
+              args: flatteningOf(flattenedToFit(recipe, ground)),
             },
     });
     return;
   }
-  const wide = elevationsOfCodes(info, recipe);
+  const wide = elevationsOfCodes(ends, recipe);
   say('height', 'clipped', state, `${numbers} will be clipped.`, {
     spot,
     repair:
       recipe.height.range === 'pinned' && wide
-        ? { label: 'take the codes of the source', path: ['height'], value: withHeight(recipe, wide).height }
-        : { label: 'take the range of the ground', path: ['height', 'range'], value: 'ground' },
+        ? { label: 'take the codes of the source', edit: 'range', args: { range: 'pinned', ...wide } }
+        : { label: 'take the range of the ground', edit: 'range', args: { range: 'ground' } },
   });
 }
 
 /** True elevations of the lowest and highest code that the source can hold, where it holds codes. */
-export function elevationsOfCodes(
-  info: Pick<RasterInfo, 'bitDepth' | 'sampleType'>,
-  recipe: Recipe,
-): { low: number; high: number } | null {
+export function elevationsOfCodes(ends: StoredType, recipe: Recipe): { low: number; high: number } | null {
   const { heights } = recipe.source;
-  if (!holdsCodes(heights, info)) return null;
-  const { unit, offset } = trueCalibration(heights, info);
-  return { low: offset + unit * lowestStored(info), high: offset + unit * highestStored(info) };
+  if (!holdsCodes(heights, ends)) return null;
+  const { unit, offset } = trueCalibration(heights, ends);
+  return { low: offset + unit * lowestStored(ends), high: offset + unit * highestStored(ends) };
 }
+
+/** Floats as they come. */
+const FLOATS: StoredType = { bitDepth: 32, sampleType: 'float' };
+
+/** The factor and the anchor by which ground fits a fixed scale. */
+const flatteningOf = ({ height: { exaggeration, anchor } }: Recipe): Repair['args'] => ({ exaggeration, ...anchor });
 
 /** Share of the ground under a level, given as a place between lowest (0) and highest (1). */
 function shareBelow(ground: GroundStatistics, level: number): number {
@@ -559,7 +565,7 @@ function shareBelow(ground: GroundStatistics, level: number): number {
 function splitChecks({ recipe, target, tiles }: ChecksInput, say: Say): void {
   if (!target.formats.includes(recipe.output.format)) {
     say('split', 'format', 'fault', `The target reads ${target.formats.join(' or ')}, not ${recipe.output.format}.`, {
-      repair: { label: `write ${target.formats[0] ?? ''}`, path: ['output', 'format'], value: target.formats[0] },
+      repair: { label: `write ${target.formats[0] ?? ''}`, edit: 'output', args: { format: target.formats[0] } },
     });
   }
   if (tiles.tiles.length === 1) return;
@@ -570,8 +576,8 @@ function splitChecks({ recipe, target, tiles }: ChecksInput, say: Say): void {
     say('split', 'edges', 'caution', 'Tiles do not share their edges: one quad is missing between neighbours.', {
       repair: {
         label: `share the edges: ${w === h ? w : `${w} × ${h}`} in all`,
-        path: [],
-        value: withSize(withSplit(recipe, { edges: 'shared' }), w === h ? w : [w, h]),
+        edit: 'tiles',
+        args: { edges: 'shared', size: w === h ? w : [w, h] },
       },
     });
   } else
@@ -594,6 +600,7 @@ export function refusalCheck(
   refusal: LevelGridError,
   recipe: Recipe,
   target: Target,
+  source: RasterInfo,
   info: RasterInfo,
   geometry: Geometry,
   range: HeightRange,
@@ -606,8 +613,10 @@ export function refusalCheck(
         ? 'clean'
         : code === 'calibration'
           ? 'height'
-          : 'fit';
-  const repair = refusalRepair(refusal, recipe, target, info, geometry, range);
+          : code === 'step-order' || code === 'mosaic'
+            ? 'clean'
+            : 'fit';
+  const repair = refusalRepair(refusal, recipe, target, source, info, geometry, range);
   return {
     id: code,
     state: 'fault',
@@ -617,10 +626,23 @@ export function refusalCheck(
   };
 }
 
+/** Steps put in an order in which each can stand; the first that can't is switched off where there is none. */
+function stepRepair(recipe: Recipe, source: RasterInfo): Repair | null {
+  const { refusal } = planChain(recipe, source);
+  if (!refusal) return null;
+  const ordered = withStepsInOrder(recipe, source);
+  return planChain(ordered, source).refusal === null
+    ? { label: 'put the steps in order', edit: 'order-steps', args: { source: sidesOf(source) } }
+    : { label: 'switch this step off', edit: 'switch-step', args: { index: refusal.index, on: false } };
+}
+
+const sidesOf = ({ width, height }: RasterInfo): { width: number; height: number } => ({ width, height });
+
 function refusalRepair(
   { code }: LevelGridError,
   recipe: Recipe,
   target: Target,
+  source: RasterInfo,
   info: RasterInfo,
   geometry: Geometry,
   range: HeightRange,
@@ -629,16 +651,16 @@ function refusalRepair(
   switch (code) {
     case 'voids': {
       const lowest = Math.round((range.pivot / recipe.fit.worldScale) * 1000) / 1000;
-      return { label: `give voids ${formatShort(lowest)} m`, path: ['fit', 'voids'], value: lowest };
+      return { label: `give voids ${formatShort(lowest)} m`, edit: 'voids', args: { elevation: lowest } };
     }
     case 'calibration':
-      return { label: 'take the range of the source', path: ['height', 'range'], value: 'source' };
+      return { label: 'take the range of the source', edit: 'range', args: { range: 'source' } };
     case 'file-name': {
       if (!recipe.split) return null;
       const mended = mendedPattern(recipe.split.pattern, target.names.refusedBeforeNumbers);
       return mended === recipe.split.pattern
         ? null
-        : { label: `write ${mended}`, path: ['split', 'pattern'], value: mended };
+        : { label: `write ${mended}`, edit: 'split', args: { pattern: mended } };
     }
     case 'split-indivisible':
     case 'size-not-on-ladder':
@@ -648,6 +670,9 @@ function refusalRepair(
       return squareFit(recipe, info);
     case 'crop-outside':
       return croppedFit(recipe, target, info);
+    case 'step-order':
+    case 'mosaic':
+      return stepRepair(recipe, source);
     default:
       return null;
   }

@@ -84,7 +84,7 @@ const placement = z.object({
 });
 export type Placement = z.infer<typeof placement>;
 
-const repair = z.object({ label: z.string(), path: z.array(z.string()), value: z.unknown() });
+const repair = z.object({ label: z.string(), edit: z.string(), args: z.record(z.string(), z.unknown()) });
 
 const check = z.object({
   id: z.string(),
@@ -94,10 +94,23 @@ const check = z.object({
   step: z.enum(['bring-in', 'clean', 'fit', 'height', 'split', 'proof', 'hand-over']),
   /** A check spot to look at. */
   spot: z.string().optional(),
-  repair: repair.optional(),
+  /** Those of earlier versions were told otherwise: they are left out. */
+  repair: repair.optional().catch(undefined),
 });
 export type PlanCheck = z.infer<typeof check>;
 export type ChainStep = PlanCheck['step'];
+
+/** A raster: lowest and highest stored value that occur; null while uncounted, and where there is none. */
+const raster = z.object({
+  width: z.number(),
+  height: z.number(),
+  bitDepth: z.number(),
+  sampleType: z.enum(['uint', 'int', 'float']),
+  min: nullable,
+  max: nullable,
+});
+
+const stepDone = z.object({ op: z.string(), samples: nullable, largest: nullable, mean: nullable });
 
 /** The plan as a document: `import.json` of a pack, and what `plan --json` prints. */
 export const planDocumentSchema = z.object({
@@ -108,19 +121,16 @@ export const planDocumentSchema = z.object({
   draft: nullable.default(null),
   /** The choices that all of it comes from: the page alone opens as a project. */
   recipe: recipeSchema,
-  /** What the source was found to hold: what the values rest on. */
-  source: z.object({
+  /** What the source was found to hold, as it lies. */
+  source: raster.extend({
     file: z.string(),
-    width: z.number(),
-    height: z.number(),
-    bitDepth: z.number(),
-    sampleType: z.enum(['uint', 'int', 'float']),
-    /** Lowest and highest stored value that occur; null while uncounted, and where there is none. */
-    min: nullable,
-    max: nullable,
     /** Placeholders that nobody has typed or confirmed. */
     assumed: z.array(z.enum(ASSUMABLE)),
   }),
+  /** What enters the fit after all steps: what the values rest on. */
+  entering: raster.extend({ spacing: z.number() }).optional(),
+  /** What each step changed, in true metres; null where that can't be said sample by sample. */
+  steps: z.array(z.union([stepDone, z.object({ op: z.string(), off: z.literal(true) })])).default([]),
   fit: z.object({
     width: z.number(),
     height: z.number(),

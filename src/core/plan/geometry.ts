@@ -24,19 +24,22 @@ export function sizeOf(recipe: Recipe): { width: number; height: number } {
   return typeof size === 'number' ? { width: size, height: size } : { width: size[0], height: size[1] };
 }
 
-/** Where the fitted grid lies on the source, through ground metres (vertices on both sides). */
-export function fitGeometry(recipe: Recipe, source: Pick<RasterInfo, 'width' | 'height'>): Geometry {
+/** Where the fitted grid lies on the raster that enters the fit, `spacing` metres from sample to sample, through ground metres (vertices on both sides). */
+export function fitGeometry(
+  recipe: Recipe,
+  source: Pick<RasterInfo, 'width' | 'height'>,
+  spacing = recipe.source.spacing,
+): Geometry {
   const { width, height } = sizeOf(recipe);
   const { method, at, worldScale } = recipe.fit;
-  const ground = recipe.source.spacing * worldScale;
+  const ground = spacing * worldScale;
   if (method === 'resample') {
     const perVertex = { x: (source.width - 1) / (width - 1), y: (source.height - 1) / (height - 1) };
-    const spacing = { x: ground * perVertex.x, y: ground * perVertex.y };
     const none = { west: 0, east: 0, north: 0, south: 0 };
     return {
       width,
       height,
-      spacing,
+      spacing: { x: ground * perVertex.x, y: ground * perVertex.y },
       extent: { x: ground * (source.width - 1), y: ground * (source.height - 1) },
       sourceStart: { x: 0, y: 0 },
       sourcePerVertex: perVertex,

@@ -1,3 +1,4 @@
+export * from './facts';
 export * from './plan';
 export * from './document';
 export { originOffset } from './card';

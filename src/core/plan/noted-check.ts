@@ -28,19 +28,13 @@ export function notedCheck(
     const top = highestCode(info);
     const step = (range.high - range.low) / (max - min);
     const low = range.low - step * min;
-    const others = assumed.filter((a) => a !== 'low' && a !== 'high');
-    const { assumed: _, ...rest } = source;
     return {
       state: 'caution',
       message: `${from} says ${words}. The samples run from ${formatShort(min, 4)} to ${formatShort(max, 4)} and not from 0 to ${formatNumber(top, 0)}: these may be the elevations of the lowest and the highest sample. Else confirm them as they stand.`,
       repair: {
         label: 'take them for those of the samples',
-        path: ['source'],
-        value: {
-          ...rest,
-          ...(others.length > 0 ? { assumed: others } : {}),
-          heights: { ...heights, low: round(low), high: round(low + step * top) },
-        },
+        edit: 'heights',
+        args: { heights: { ...heights, low: round(low), high: round(low + step * top) }, typed: ['low', 'high'] },
       },
     };
   }
@@ -60,8 +54,8 @@ export function notedCheck(
       ? {
           repair: {
             label: `divide a stretch of ${formatShort(noted.stretch, 3)} out`,
-            path: ['source', 'heights'],
-            value: { ...heights, stretch: noted.stretch },
+            edit: 'stretch',
+            args: { factor: noted.stretch },
           },
         }
       : {}),

@@ -291,7 +291,7 @@ describe('checks', () => {
     const counted = plan(recipe, facts(), ground(-9, 65535, { outside: { low, high, below: 12, above: 0 } }));
     expect(check(counted, 'clipped')).toMatchObject({
       state: 'caution',
-      repair: { path: ['fit', 'clamp'], value: true },
+      repair: { edit: 'clamp', args: { clamp: true } },
     });
     expect(counted.document.height.clipped).toEqual({ low: 12, high: 0 });
   });
@@ -299,7 +299,7 @@ describe('checks', () => {
     const at = (fit: object) => plan(recipeWith({ fit: fit }), facts(), null);
     const above = check(at({ size: 1525, atMost: 1009 }), 'vertices-budget')!;
     expect(above).toMatchObject({ state: 'caution', message: expect.stringContaining('your own ceiling of 1009') });
-    expect((above.repair!.value as { size: number }).size).toBe(1009);
+    expect((above.repair!.args as { size: number }).size).toBe(1009);
     expect(check(at({ size: 1009, atMost: 1009 }), 'vertices-budget')).toMatchObject({
       state: 'holds',
       message: '1009 vertices per side, within your own ceiling of 1009.',
@@ -339,14 +339,17 @@ describe('checks', () => {
     expect(check(flat, 'flat')?.state).toBe('caution');
     expect(flat.document.height.high - flat.document.height.low).toBe(1);
     const voids = plan(recipeWith({}), facts(), ground(0, 9, { voids: 3 }));
-    expect(check(voids, 'voids')).toMatchObject({ state: 'fault', repair: { path: ['fit', 'voids'], value: 1310 } });
+    expect(check(voids, 'voids')).toMatchObject({
+      state: 'fault',
+      repair: { edit: 'voids', args: { elevation: 1310 } },
+    });
     expect(voids.refusals.map((r) => r.code)).toEqual(['voids']);
     expect(
       check(
         plan(recipeWith({ fit: { size: 1515 }, split: { across: 3, down: 3, edges: 'abutting' } }), facts(), null),
         'edges',
       ),
-    ).toMatchObject({ state: 'caution', repair: { value: { fit: { size: 1513 }, split: { edges: 'shared' } } } });
+    ).toMatchObject({ state: 'caution', repair: { edit: 'tiles', args: { size: 1513, edges: 'shared' } } });
     expect(check(plan(recipeWith({ fit: { size: 16321 } }), facts(16321), null), 'vertices-budget')?.state).toBe(
       'caution',
     );

@@ -8,7 +8,9 @@ import {
   holdsCodes,
   precision,
   quantiserFor,
+  sampleOfElevation,
   storedStep,
+  trueCalibration,
   worldZero,
   type Calibration,
   type HeightRange,
@@ -21,45 +23,26 @@ import {
   type Bounds,
   type GroundStatistics,
   type RasterInfo,
-  type RasterWarning,
   type SourceStatistics,
 } from '../raster';
-import type { FitParameters } from '../chain';
-import type { RawGuess, RawLayout } from '../formats';
-import type { Arrangement } from '../mosaic';
+import { infoOfStage, planChain, stageKey, type Chain, type FitParameters } from '../chain';
 import type { Recipe } from '../recipe';
 import { targetById, type Target } from '../targets';
 import { splitTiles, type TileGrid } from '../tiles';
 import { cardRows, originOffset, stepOf, typingBudget, worldElevation } from './card';
 import { planChecks, refusalCheck } from './checks';
 import type { PlanDocument, PlanFile } from './document';
+import type { Entering, SourceFacts } from './facts';
 import { needsDouble } from './fine';
 import { fitGeometry, geometryRefusal, type Geometry } from './geometry';
 import { chooseLayout, type LayoutChoice } from './grid-layout';
 import { placementTable } from './placement';
 import { planSpots } from './spots';
 
-/** What is known of the source. */
-export interface SourceFacts {
-  /** Base name of the file. */
-  readonly file: string;
-  readonly info: RasterInfo;
-  /** How several files were put together, where nobody had said it. */
-  readonly arrangement?: Arrangement;
-  /** All files that it was read from, where there are several; the first holds the heights. */
-  readonly files?: readonly { readonly name: string; readonly size: number }[];
-  readonly warnings: readonly RasterWarning[];
-  /** Null while they are still being counted: the plan is then provisional. */
-  readonly stats: SourceStatistics | null;
-  /** How a headerless file was read; left out for files that say it themselves. */
-  readonly raw?: RawLayout;
-  /** How sure that is, where it was guessed. */
-  readonly guess?: RawGuess;
-}
-
 /** The numbers that the pixel work needs. */
 export interface Work {
   readonly target: Target;
+  readonly entering: Entering;
   readonly geometry: Geometry;
   /** All that reaches the samples of the fitted ground. */
   readonly fit: FitParameters;
@@ -114,22 +97,26 @@ function datumOf(info: RasterInfo, unchanged: boolean, low: number, high: number
  */
 export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatistics | null, datum?: number): Plan {
   const target = targetById(recipe.target);
-  const { info } = source;
-  const stats: SourceStatistics = source.stats ?? { ...ESTIMATE, min: 0, max: highestStored(info) };
+  const chain = planChain(recipe, source.info);
+  const entering = enteringOf(chain, source);
+  const { info, spacing } = entering;
+  const { ends } = chain.entering;
+  const stats: SourceStatistics = entering.stats ??
+    source.stats ?? { ...ESTIMATE, min: 0, max: highestStored(source.info) };
   const lowest = stats.min ?? 0;
   const highest = stats.max ?? 0;
-  const stored = calibrate(recipe, info);
+  const stored = calibrate(recipe, ends);
   const metres = (value: number): number => stored.offset + stored.unit * value;
   const sourceRange = { low: metres(lowest), high: metres(highest) };
-  const codes = holdsCodes(recipe.source.heights, info);
+  const codes = holdsCodes(recipe.source.heights, ends);
   const range = heightRange(recipe, target, {
     source: sourceRange,
     ground: ground ? { low: metres(ground.datum + ground.min), high: metres(ground.datum + ground.max) } : sourceRange,
-    codes: !codes ? null : { low: metres(lowestStored(info)), high: metres(highestStored(info)) },
+    codes: !codes ? null : { low: metres(lowestStored(ends)), high: metres(highestStored(ends)) },
   });
   const shown = exaggerated(stored, range.pivot, recipe.height.exaggeration);
   const storedAt = (elevation: number): number => (elevation - stored.offset) / stored.unit;
-  const geometry = fitGeometry(recipe, info);
+  const geometry = fitGeometry(recipe, info, spacing);
   const unchanged =
     recipe.fit.method !== 'resample' || (geometry.width === info.width && geometry.height === info.height);
   const follows = recipe.height.range === 'ground' && recipe.height.strategy !== 'fixed';
@@ -142,6 +129,7 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
         : datumOf(info, unchanged, storedAt(range.plain.low), storedAt(range.plain.high)));
   const calibration = aboveDatum(shown, at);
   const refusals: LevelGridError[] = [];
+  if (chain.refusal) refusals.push(chain.refusal.error);
   const geometryFault = geometryRefusal(recipe, info, geometry);
   if (geometryFault) refusals.push(geometryFault);
   if (recipe.height.range === 'codes' && !codes) refusals.push(NO_CODES);
@@ -155,9 +143,9 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
   const zero = worldZero(recipe, target, range);
   const plain = aboveDatum(stored, at);
   const quantiser = quantiserFor(plain, range.plain, target.highestCode);
-  const card = cardRows({ recipe, target, info, geometry, range, zero, tile, layout: choice.layout });
+  const card = cardRows({ recipe, target, info, spacing, geometry, range, zero, tile, layout: choice.layout });
   const step = stepOf(range, target);
-  const ownStep = source.stats ? storedStep(source.stats) : null;
+  const ownStep = entering.stats ? storedStep(entering.stats) : null;
   const fine = precision(
     step,
     ownStep === null ? null : ownStep * shown.unit,
@@ -169,9 +157,10 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
   const checks = planChecks({
     recipe,
     target,
+    source,
+    entering,
+    ends,
     info,
-    stats: source.stats,
-    warnings: source.warnings,
     geometry,
     range,
     precision: fine,
@@ -181,7 +170,8 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
     tiles,
     choice,
   });
-  for (const refusal of refusals) checks.unshift(refusalCheck(refusal, recipe, target, info, geometry, range));
+  for (const refusal of refusals)
+    checks.unshift(refusalCheck(refusal, recipe, target, source.info, info, geometry, range));
   const vertices = geometry.width * geometry.height;
   const one = choice.layout;
   const document: PlanDocument = {
@@ -192,14 +182,11 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
     recipe,
     source: {
       file: source.file,
-      width: info.width,
-      height: info.height,
-      bitDepth: info.bitDepth,
-      sampleType: info.sampleType,
-      min: source.stats?.min ?? null,
-      max: source.stats?.max ?? null,
+      ...rasterWords(source.info, source.stats),
       assumed: recipe.source.assumed ?? [],
     },
+    entering: { ...rasterWords(info, entering.stats), spacing },
+    steps: stepReports(recipe, chain, entering),
     fit: {
       width: geometry.width,
       height: geometry.height,
@@ -252,7 +239,7 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
   const spread = Math.max(Math.abs(lowest - at), Math.abs(highest - at));
   // the source's lowest, unless the recipe says otherwise
   const rimElevation = recipe.fit.rim ?? sourceRange.low / recipe.fit.worldScale;
-  const heightOf = (elevation: number): number => (elevation * recipe.fit.worldScale - plain.offset) / plain.unit;
+  const heightOf = (elevation: number): number => sampleOfElevation(elevation, plain, recipe.fit.worldScale);
   const onGrid = { width: geometry.width, height: geometry.height, datum: at };
   const { voids: fill, filter, method } = recipe.fit;
   const voids = stats.voids > 0;
@@ -282,6 +269,7 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
     document,
     work: {
       target,
+      entering,
       geometry,
       fit,
       calibration,
@@ -295,8 +283,8 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
       tiles,
     },
     layouts: choice.options,
-    provisional: source.stats === null || ground === null,
-    provisionalHeights: source.stats === null || (ground === null && recipe.height.range === 'ground'),
+    provisional: entering.stats === null || ground === null,
+    provisionalHeights: entering.stats === null || (ground === null && recipe.height.range === 'ground'),
     refusals,
   };
 }
@@ -308,7 +296,46 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
 export function groundKey(recipe: Recipe, source: SourceFacts): string {
   const { work } = plan(recipe, source, null);
   const { source: given, fit, height } = recipe;
-  return JSON.stringify([work.fit, height.range === 'ground' ? [given, fit, height] : null]);
+  return JSON.stringify([work.entering.key, work.fit, height.range === 'ground' ? [given, fit, height] : null]);
+}
+
+/** What enters the fit, with what has been counted of it. */
+function enteringOf(chain: Chain, { info, stats, stages }: SourceFacts): Entering {
+  const stage = chain.entering;
+  const key = stageKey(stage);
+  const found = stages && Object.hasOwn(stages, key) ? stages[key] : undefined;
+  const untouched = stage === chain.source;
+  return {
+    key,
+    stage,
+    info: untouched ? info : infoOfStage(stage),
+    spacing: stage.spacing,
+    stats: untouched ? stats : (found?.stats ?? null),
+    changes: untouched ? [] : (found?.changes ?? null),
+  };
+}
+
+const rasterWords = (
+  { width, height, own, bitDepth, sampleType }: RasterInfo,
+  stats: SourceStatistics | null,
+): Omit<PlanDocument['source'], 'file' | 'assumed'> => ({
+  width,
+  height,
+  ...(own ?? { bitDepth, sampleType }),
+  min: stats?.min ?? null,
+  max: stats?.max ?? null,
+});
+
+/** What each step changed, in true metres. */
+function stepReports(recipe: Recipe, chain: Chain, { changes }: Entering): PlanDocument['steps'] {
+  return recipe.steps.map(({ op, off }, index) => {
+    if (off) return { op, off };
+    const found = changes?.find((c) => c.index === index);
+    const before = chain.steps.find((s) => s.index === index)?.before;
+    const unit = before ? trueCalibration(recipe.source.heights, before.ends).unit : 1;
+    const metres = (stored: number | null | undefined): number | null => (stored == null ? null : stored * unit);
+    return { op, samples: found?.samples ?? null, largest: metres(found?.largest), mean: metres(found?.mean) };
+  });
 }
 
 /** Height samples beyond these are clipped. */

@@ -1,20 +1,22 @@
+import type { Repair } from '../base';
 import { withBestFit, withSize, withSplit, withTileSide } from '../edits';
 import { componentsOf, defaultRung, keepingRung, ladder, FILLED_UP_TO, type Sides } from '../grid';
 import type { Recipe } from '../recipe';
 import type { Target } from '../targets';
 import { wholeSide } from '../tiles';
-import type { PlanCheck } from './document';
 
-/*
- * What one click can put right. A repair replaces one part of the recipe, named by its path; an empty path is all of it.
- */
-type Repair = NonNullable<PlanCheck['repair']>;
+/* What one click can put right: edits by their names, with all that they need. */
 
 const size = (width: number, height: number): Recipe['fit']['size'] => (width === height ? width : [width, height]);
 
 const side = (s: Recipe['fit']['size']): string => (typeof s === 'number' ? String(s) : `${s[0]} × ${s[1]}`);
 
-const fitRepair = (label: string, { fit }: Recipe): Repair => ({ label, path: ['fit'], value: fit });
+/** Another size, and the way in which the ground lies on it. */
+const fitRepair = (label: string, { fit: { size: vertices, method, at } }: Recipe): Repair => ({
+  label,
+  edit: 'size',
+  args: { size: vertices, method, at },
+});
 
 const tilesOf = (recipe: Recipe): { across: number; down: number; edges: 'shared' | 'abutting' } =>
   recipe.split ?? { across: 1, down: 1, edges: 'shared' };
@@ -86,8 +88,8 @@ export function tiledRepair(recipe: Recipe, target: Target, source: Sides): Repa
     if (best)
       return {
         label: `${n} × ${n} tiles of ${best.tile}`,
-        path: [],
-        value: withSize(tiled, best.whole),
+        edit: 'tiles',
+        args: { across: n, down: n, size: best.whole },
       };
   }
   return null;

@@ -7,14 +7,14 @@ import {
   type JobContext,
   type JsonKind,
 } from '../base';
-import { parseRecipe, parseRecipeText, documentError, sourceReading, type Recipe } from '../recipe';
+import { parseRecipe, parseRecipeText, documentError, type Recipe } from '../recipe';
 import { compareFiles, type Seen } from './compare-files';
 import { decoderFor } from './decoders';
 import { ErrorMap, ErrorMeter, LineFit, type ErrorFigures } from './error-meter';
 import { orientationChecks } from './orientation';
 import { checkFiles, MOST_TEXT, readPackText } from './pack-files';
 import { openPipeline, openReference, type Pipeline, type Reference } from './pipeline';
-import { meshCheck, sourceFilesCheck, squaresCheck } from './source-steps';
+import { meshCheck, readingCheck, sourceFilesCheck, stepChecks } from './source-steps';
 import {
   checkFileList,
   checkGrid,
@@ -23,17 +23,18 @@ import {
   checkPlacement,
   checkSpots,
   elevationOf,
+  endsOf,
   expectedCard,
   expectedGrid,
   expectedHeights,
   pageSchema,
   placesOf,
   readGround,
+  sourceStage,
   proveMesh,
-  proveSquares,
-  samplesOf,
   TIE,
   unitNameOf,
+  workOutSteps,
   type ExpectedGrid,
   type ExpectedHeights,
   type Page,
@@ -100,16 +101,18 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
   const values = typedValues(page, input.typed ?? {});
   const decoder = decoderFor(page.target, values);
   const files = await checkFiles(input, page, checks, partOf(job, 0, 0.15));
-  const reference = input.reference
-    ? await openReference(input.reference, sourceReading(recipe), partOf(job, 0.15, 0.3))
-    : null;
+  const reference = input.reference ? await openReference(input.reference, recipe, partOf(job, 0.15, 0.3)) : null;
+  if (reference) checks.push(readingCheck(recipe, reference.opened.reading));
   checks.push(...sourceFilesCheck(recipe, (await reference?.opened.sums?.()) ?? null));
   const facts = factsOf(page, reference);
   const grid = expectedGrid(recipe, facts);
   // what the heights rest on is first taken as the page says it, and held against the source when that has been read
-  const claimed = expectedHeights(recipe, claimsOf(page, facts));
+  const claims = claimsOf(recipe, page, codesOf(page, reference));
+  const claimed = expectedHeights(recipe, claims);
   const list = checkFileList(page, recipe, grid);
-  const sizes = checkGrid(page, recipe, grid, facts);
+  const info = reference?.opened.info;
+  const source = info ? { ...info, ...codesOf(page, reference) } : page.source;
+  const sizes = checkGrid(page, recipe, grid, { source, entering: facts });
   checks.push(list, sizes, checkPlacement(page, grid), ...recipeCheck(page, recipe), ...checkPrinted(page, printed));
   const { wrong, found } = valueChecks(page, values, expectedCard(recipe, facts, grid, claimed), decoder, grid);
   checks.push(...found);
@@ -127,7 +130,7 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
   const read = readable
     ? await readAll(
         input,
-        { page, recipe, grid, facts, claimed, reference, files: files.sources },
+        { page, recipe, grid, facts, claims, claimed, reference, files: files.sources },
         decoder,
         values,
         findings,
@@ -212,19 +215,32 @@ function same(value: unknown, recipe: Recipe): boolean {
 
 const labelOf = (page: Page, id: string): string => page.card.find((r) => r.id === id)?.label ?? id;
 
-/** What is known of the source: from the source itself, or else as the page says. */
+/** What is known of the ground that is fitted: from the source itself, or else as the page says. */
 function factsOf(page: Page, reference: Reference | null): SourceFacts {
-  if (!reference) return page.source;
-  const { width, height, bitDepth, sampleType } = reference.opened.info;
+  const { file, assumed: _, ...asItLies } = page.source;
+  if (!reference) return { file, ...(page.entering ?? asItLies) };
+  const { width, height, bitDepth, sampleType } = reference.entered.raster.info;
   return { file: reference.file, width, height, bitDepth, sampleType };
 }
 
-function claimsOf(page: Page, facts: SourceFacts): Parameters<typeof expectedHeights>[1] {
+/** Depth and type of the codes in the files of the source. */
+function codesOf(page: Page, reference: Reference | null): Pick<SourceFacts, 'bitDepth' | 'sampleType'> {
+  const info = reference?.opened.info;
+  return info ? (info.own ?? info) : page.source;
+}
+
+function claimsOf(
+  recipe: Recipe,
+  page: Page,
+  codes: Pick<SourceFacts, 'bitDepth' | 'sampleType'>,
+): Parameters<typeof expectedHeights>[1] {
+  const { bitDepth, sampleType } = endsOf(recipe, codes);
+  const { min, max } = page.entering ?? page.source;
   return {
-    bitDepth: facts.bitDepth,
-    sampleType: facts.sampleType,
-    min: page.source.min ?? 0,
-    max: page.source.max ?? 0,
+    bitDepth,
+    sampleType,
+    min: min ?? 0,
+    max: max ?? 0,
     groundLow: page.height.groundLow ?? page.height.low,
     groundHigh: page.height.groundHigh ?? page.height.high,
   };
@@ -256,6 +272,7 @@ interface Whole {
   readonly recipe: Recipe;
   readonly grid: ExpectedGrid;
   readonly facts: SourceFacts;
+  readonly claims: Parameters<typeof expectedHeights>[1];
   readonly claimed: ExpectedHeights;
   readonly reference: Reference | null;
   readonly files: readonly ByteSource[];
@@ -400,24 +417,22 @@ function unreadable(reason: unknown): ProofCheck | null {
 
 /** The slow twin: the ground at single vertices, from the source's samples. */
 async function workOutAgain(
-  { page, recipe, grid, facts }: Whole,
-  { opened }: Reference,
+  { page, recipe, grid, facts, claims }: Whole,
+  { opened, stageAfter }: Reference,
   kept: readonly Place[],
   seen: Seen,
   checks: ProofCheck[],
   job: JobContext,
 ): Promise<{ heights: ExpectedHeights; values: SourceReading['values']; different: number }> {
   const places = [...kept, ...seen.extremes];
-  const reading = await readGround(samplesOf(opened, recipe), facts, recipe, grid, places, job);
-  checks.push(sourceCheck(page, reading, recipe.source.curve !== undefined));
-  if (recipe.source.squares && opened.stored)
-    checks.push(squaresCheck(await proveSquares(opened, opened.stored, recipe.source.squares, job)));
-  if (opened.geometry) checks.push(meshCheck(await proveMesh(opened, await opened.geometry(), recipe.source, job)));
-  const heights = expectedHeights(recipe, {
-    ...claimsOf(page, facts),
-    min: reading.min ?? 0,
-    max: reading.max ?? 0,
-  });
+  const witnessOf = (index: number): NonNullable<ReturnType<typeof stageAfter>> => stageAfter(index) ?? opened;
+  const ground = await workOutSteps(opened, recipe, witnessOf, partOf(job, 0, 0.3));
+  const reading = await readGround(ground.stage.samples, facts, recipe, grid, places, partOf(job, 0.3, 1));
+  checks.push(sizeCheck(page, facts, ground.stage), sourceCheck(page, reading, recipe));
+  checks.push(...(await asItLiesCheck(page, opened, recipe, job)));
+  checks.push(...stepChecks(recipe, page, ground.steps));
+  checks.push(...(await meshChecks(opened, recipe, job)));
+  const heights = expectedHeights(recipe, { ...claims, min: reading.min ?? 0, max: reading.max ?? 0 });
   const elevations = reading.values.map((v) => elevationOf(v, heights)).filter((e) => e !== null);
   const low = elevations.reduce((a, b) => Math.min(a, b), Infinity);
   const high = elevations.reduce((a, b) => Math.max(a, b), -Infinity);
@@ -427,14 +442,82 @@ async function workOutAgain(
   return { heights, values: reading.values, different: found.different };
 }
 
-/** What undoing a curve may differ by in two ways of working it out: the last bits of 32. */
+/** A mesh against its triangles; a recipe of a mesh whose triangles can't be read is none that is proved. */
+async function meshChecks(opened: Reference['opened'], { source }: Recipe, job: JobContext): Promise<ProofCheck[]> {
+  if (opened.geometry) return [meshCheck(await proveMesh(opened, await opened.geometry(), source, job))];
+  if (!source.mesh) return [];
+  return [
+    {
+      id: 'mesh',
+      step: 'source.mesh',
+      state: 'fault',
+      message: 'The source is no mesh, as the recipe says that it is.',
+    },
+  ];
+}
+
+/** What enters the fit is as large as the steps make it. */
+function sizeCheck(page: Page, facts: SourceFacts, { width, height }: { width: number; height: number }): ProofCheck {
+  const said = page.entering ?? page.source;
+  const same = (s: { width: number; height: number }): boolean => s.width === width && s.height === height;
+  return same(facts) && same(said)
+    ? { id: 'entering', step: 'steps', state: 'holds', message: `${width} × ${height} samples enter the fit.` }
+    : {
+        id: 'entering',
+        step: 'steps',
+        state: 'fault',
+        message: `${width} × ${height} samples should enter the fit: the pipeline has ${facts.width} × ${facts.height}, the page says ${said.width} × ${said.height}.`,
+      };
+}
+
+/** What a page says of the source as it lies, where steps make other values of it: the lowest and highest are looked up. */
+async function asItLiesCheck(
+  page: Page,
+  opened: Reference['opened'],
+  recipe: Recipe,
+  job: JobContext,
+): Promise<ProofCheck[]> {
+  if (!page.entering) return [];
+  const { source, entering } = page;
+  const found = recipe.steps.some((s) => !s.off) ? await endsOfSource(opened, recipe, job) : entering;
+  const fine = source.min === found.min && source.max === found.max;
+  return fine
+    ? []
+    : [
+        {
+          id: 'source',
+          step: 'source',
+          state: 'fault',
+          message: `The page speaks of a source that lies from ${source.min ?? 'none'} to ${source.max ?? 'none'}; it lies from ${found.min ?? 'none'} to ${found.max ?? 'none'}.`,
+        },
+      ];
+}
+
+async function endsOfSource(
+  opened: Reference['opened'],
+  recipe: Recipe,
+  job: JobContext,
+): Promise<{ min: number | null; max: number | null }> {
+  let [min, max] = [Infinity, -Infinity];
+  for await (const { data } of sourceStage(opened, recipe).samples.bands(job))
+    for (let i = 0; i < data.length; i++) {
+      const value = data[i] as number;
+      if (value < min && value > -Infinity) min = value;
+      if (value > max && value < Infinity) max = value;
+    }
+  return min <= max ? { min, max } : { min: null, max: null };
+}
+
+/** What values may differ by that were worked out in two ways: the last bits of 32. */
 const BITS = 2 ** -21;
 
-/** What the page says of the source against the source itself. */
-function sourceCheck(page: Page, { min, max }: SourceReading, curved: boolean): ProofCheck {
-  const { source } = page;
+/** What the page says of the values that enter the fit, against those that were read. */
+function sourceCheck(page: Page, { min, max }: SourceReading, { steps }: Recipe): ProofCheck {
+  const source = page.entering ?? page.source;
+  // samples that a step has worked out are rounded by it
+  const changed = steps.some((s) => !s.off);
   const same = (a: number | null, b: number | null): boolean =>
-    a === b || (curved && a !== null && b !== null && Math.abs(a - b) <= BITS * Math.abs(b));
+    a === b || (changed && a !== null && b !== null && Math.abs(a - b) <= BITS * Math.abs(b));
   return same(source.min, min) && same(source.max, max)
     ? {
         id: 'source',

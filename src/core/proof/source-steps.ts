@@ -1,5 +1,6 @@
-import type { Recipe } from '../recipe';
-import type { MeshProof, SquareProof } from './twin';
+import type { Recipe, SourceReading } from '../recipe';
+import { sourceReading } from '../recipe';
+import type { MeshProof, Page, WorkedStep } from './twin';
 import type { ProofCheck } from './types';
 
 /* What is said of the steps in which a source was read. */
@@ -18,26 +19,6 @@ export function sourceFilesCheck({ source }: Recipe, sums: ReadonlyMap<string, s
           message: `${others.slice(0, 3).join(', ')}${others.length > 3 ? ` and ${others.length - 3} more` : ''} ${others.length === 1 ? 'is' : 'are'} not what the pack was made from: ${others.length === 1 ? 'its' : 'their'} bytes have changed.`,
         },
   ];
-}
-
-/** Squares may differ by this share of what neighbours differ by: places between those that are projected exactly. */
-const OF_NEIGHBOURS = 1e-3;
-
-/** Squares are floats of 32 bits, made of floats: as much of a height is lost to that. */
-const FLOAT = 2 ** -22;
-
-/** Square metres against the coordinates that they were made of. */
-export function squaresCheck({ places, largest, usual, highest }: SquareProof): ProofCheck {
-  const fine = places > 0 && largest <= OF_NEIGHBOURS * usual + FLOAT * highest + 1e-3;
-  return {
-    id: 'squares',
-    state: fine ? 'holds' : 'fault',
-    message: fine
-      ? `${places} squares were projected and worked out a second time from the file’s coordinates: the largest difference is ${largest.toPrecision(2)} of the file’s units.`
-      : places === 0
-        ? 'No square could be compared with the samples that it was made of.'
-        : `Squares are not what the file’s samples give: the largest difference is ${largest.toPrecision(3)} of the file’s units, where neighbours differ by ${usual.toPrecision(3)} at most.`,
-  };
 }
 
 /** A mesh seen from above, against its triangles. */
@@ -59,5 +40,100 @@ export function meshCheck({ places, wrong, first, size }: MeshProof): ProofCheck
     id,
     state: 'fault',
     message: `${wrong} of ${places} places don’t hold the highest surface of the mesh: column ${first.column}, row ${first.row} holds ${first.found} m, and the mesh has ${first.expected} m there.`,
+  };
+}
+
+/** Choices of how a source is read in words. */
+const READING_WORDS: Readonly<Record<keyof SourceReading, string>> = {
+  raw: 'the layout of the headerless file',
+  files: 'where its files lie',
+  mesh: 'how the mesh is baked',
+  partial: 'whether rows that can’t be read are voids',
+};
+
+/** What may be found where nobody says it: the recipe need not name it then. */
+const FOUND: ReadonlySet<string> = new Set(['raw', 'mesh', 'files']);
+
+/** The reading that the source was opened with against the one that the recipe asks for. */
+export function readingCheck(recipe: Recipe, opened: SourceReading): ProofCheck {
+  const asked: SourceReading = sourceReading(recipe);
+  const keys = [...new Set([...Object.keys(asked), ...Object.keys(opened)])] as (keyof SourceReading)[];
+  const other = keys.filter((key) => {
+    if (asked[key] === undefined && FOUND.has(key)) return false;
+    return plainly(asked[key]) !== plainly(opened[key]);
+  });
+  const id = 'reading';
+  return other.length === 0
+    ? { id, step: 'source', state: 'holds', message: 'The source was read as the recipe says.' }
+    : {
+        id,
+        step: 'source',
+        state: 'fault',
+        message: `The source was not read as the recipe says: ${other.map((k) => READING_WORDS[k]).join(', ')}.`,
+      };
+}
+
+/** As text that does not mind the order of keys, nor what was worked out besides the choice (checksums). */
+function plainly(value: unknown): string {
+  return JSON.stringify(value, (_, v: unknown) => {
+    if (typeof v !== 'object' || v === null || Array.isArray(v)) return v;
+    const entries = Object.entries(v).filter(([key, of]) => key !== 'sha256' && of !== undefined);
+    return Object.fromEntries(entries.sort(([a], [b]) => (a < b ? -1 : 1)));
+  });
+}
+
+/** Most by which what a step changed may differ in two ways of summing it up. */
+const CHANGE = 1e-4;
+/** Share of the changed samples that may be told otherwise. */
+const COUNT = 1e-5;
+
+/** Of each step that is on: that it was worked out a second time, and what it changed against what the page says. */
+export function stepChecks(recipe: Recipe, page: Page, worked: readonly WorkedStep[]): ProofCheck[] {
+  return recipe.steps.flatMap((step, index): ProofCheck[] => {
+    if (step.off) return [];
+    const named = `Step ${index + 1} (${step.op})`;
+    const at = { step: `steps.${index}` };
+    const found = worked.find((w) => w.index === index);
+    if (!found)
+      return [
+        {
+          id: step.op,
+          ...at,
+          state: 'fault',
+          message: `${named} was worked out by no check: nothing is proved of it.`,
+        },
+      ];
+    const { judged, change } = found;
+    const changed = change ? changeCheck(named, page.steps?.[index], change()) : null;
+    return [
+      judged
+        ? { id: step.op, ...at, state: judged.holds ? 'holds' : 'fault', message: `${named}: ${judged.message}` }
+        : { id: step.op, ...at, state: 'holds', message: `${named} was worked out a second time from the source.` },
+      ...(changed ? [{ id: `${step.op}-change`, ...at, ...changed }] : []),
+    ];
+  });
+}
+
+type Said = NonNullable<Page['steps']>[number];
+
+/** What a step changed, as the page says it, against what was counted. */
+function changeCheck(
+  named: string,
+  said: Said | undefined,
+  { samples, measured, largest, sum }: ReturnType<NonNullable<WorkedStep['change']>>,
+): Pick<ProofCheck, 'state' | 'message'> | null {
+  // packs of earlier versions don't say it
+  if (!said) return null;
+  const mean = measured > 0 ? sum / measured : 0;
+  const near = (a: number | null | undefined, b: number): boolean =>
+    typeof a === 'number' && Math.abs(a - b) <= CHANGE * Math.max(Math.abs(b), 1e-6);
+  // of numbers with a fraction some lie where a change is one just so
+  const few = typeof said.samples === 'number' && Math.abs(said.samples - samples) <= COUNT * samples;
+  const same = (said.samples === samples || few) && near(said.largest, largest) && near(said.mean, mean);
+  return {
+    state: same ? 'holds' : 'fault',
+    message: same
+      ? `${named} changes ${samples} samples, as the page says.`
+      : `${named} changes ${samples} samples, by ${largest.toPrecision(4)} m at most; the page says ${said.samples ?? 'nothing'} and ${said.largest?.toPrecision(4) ?? 'nothing'}.`,
   };
 }

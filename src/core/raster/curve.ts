@@ -1,6 +1,5 @@
-import type { JobContext } from '../base';
 import { highestStored } from './stored-range';
-import type { Curve, OpenRaster, RasterInfo, StoredBand, StoredSamples } from './types';
+import type { Curve, RasterInfo, StoredSamples } from './types';
 
 /** The share of the height range, 0 to 1, that a stored share stands for (sRGB: IEC 61966-2-1). Odd below 0. */
 export function straightShare(stored: number, curve: Curve): number {
@@ -13,26 +12,16 @@ export function straightShare(stored: number, curve: Curve): number {
 /** Codes of up to so many bits are looked up in a table. */
 const TABLE_BITS = 16;
 
-/** The same raster with the curve undone: floats whose 0 and 1 are code 0 and the highest code. */
-export function straightened<T extends OpenRaster>(raster: T, curve: Curve): T {
-  const { info } = raster;
-  const straight = straightener(info, curve);
-  return {
-    ...raster,
-    info: {
-      ...info,
-      sampleType: 'float',
-      bitDepth: 32,
-      curved: { curve, bitDepth: info.bitDepth, sampleType: info.sampleType },
-    },
-    async *bands(job?: JobContext): AsyncGenerator<StoredBand> {
-      for await (const { y, rows, data } of raster.bands(job)) yield { y, rows, data: straight(data) };
-    },
-  };
-}
-
-function straightener(info: RasterInfo, curve: Curve): (data: StoredSamples) => Float32Array {
-  const top = highestStored(info);
+/**
+ * Samples with the curve undone: shares of the range of codes, 0 to 1. `ends`: the type of the codes, whose highest is the
+ * share 1; `info`: what the samples are by now.
+ */
+export function straightener(
+  info: Pick<RasterInfo, 'sampleType' | 'bitDepth' | 'mayHoldVoids'>,
+  ends: Pick<RasterInfo, 'sampleType' | 'bitDepth'>,
+  curve: Curve,
+): (data: StoredSamples) => Float32Array {
+  const top = highestStored(ends);
   // samples that may be voids come as floats, whatever is stored
   const tabled = info.sampleType === 'uint' && info.bitDepth <= TABLE_BITS && !info.mayHoldVoids;
   if (!tabled) return (data) => Float32Array.from(data, (value) => straightShare(value / top, curve));
@@ -42,4 +31,12 @@ function straightener(info: RasterInfo, curve: Curve): (data: StoredSamples) => 
     for (let i = 0; i < out.length; i++) out[i] = table[data[i] as number]!;
     return out;
   };
+}
+
+/** The stored share, 0 to 1, that stands for a share of the height range: the curve put on. */
+export function curvedShare(straight: number, curve: Curve): number {
+  const share = Math.abs(straight);
+  const stored =
+    curve === 'srgb' ? (share <= 0.0031308 ? share * 12.92 : 1.055 * share ** (1 / 2.4) - 0.055) : share ** (1 / curve);
+  return straight < 0 ? -stored : stored;
 }

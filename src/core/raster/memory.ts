@@ -63,6 +63,10 @@ export function allocateSamples(info: Stored & Pick<RasterInfo, 'width' | 'heigh
   return samplesOver(info, (shared ? new SharedArrayBuffer(all) : new ArrayBuffer(all)) as ArrayBuffer);
 }
 
+/** An array of the same type as another, for so many samples. */
+export const samplesLike = (like: StoredSamples, length: number): StoredSamples =>
+  new (like.constructor as new (length: number) => StoredSamples)(length);
+
 /** All bands of a stream in one array; for tests and small rasters. */
 export async function collect(stream: HeightStream): Promise<Float32Array> {
   const out = new Float32Array(stream.width * stream.height);

@@ -1,4 +1,4 @@
-import type { JobContext } from '../base';
+import type { JobContext, Repair } from '../base';
 import type { KernelPlace } from '../wasm';
 
 export type SampleType = 'uint' | 'int' | 'float';
@@ -38,8 +38,8 @@ export interface RasterWarning {
   readonly message: string;
   /** The differences along seams that it tells of, in stored units. */
   readonly seams?: { readonly mean: number; readonly largest: number; readonly usual: number };
-  /** What confirms or mends it, as a part of the recipe. */
-  readonly repair?: { readonly label: string; readonly path: string[]; readonly value: unknown };
+  /** What confirms or mends it. */
+  readonly repair?: Repair;
 }
 
 /** What the header of a height file says. */
@@ -69,10 +69,10 @@ export interface RasterInfo {
   readonly pages?: number;
   /** Name of the channel that is read, where channels have names. */
   readonly channel?: string;
+  /** Type of the codes in the files, where these were laid on each other by factors and the samples are others by now. */
+  readonly own?: { readonly bitDepth: number; readonly sampleType: SampleType };
   /** Rows that can't be read are voids, as somebody has agreed. */
   readonly partial?: true;
-  /** A display curve that is undone as the samples are read, and what they were before. */
-  readonly curved?: { readonly curve: Curve; readonly bitDepth: number; readonly sampleType: SampleType };
   /** What its codes stand for, as a record beside it says: elevations of code 0 and of the highest, in metres. */
   readonly codes?: CodeRange;
   /** Of heights in metres: they were multiplied by so much, as a record beside it says. */

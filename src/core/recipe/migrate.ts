@@ -1,7 +1,7 @@
 import { LevelGridError } from '../base';
 
 /** The recipe version that this Level Grid writes. */
-export const RECIPE_VERSION = 3;
+export const RECIPE_VERSION = 4;
 
 type Json = Record<string, unknown>;
 
@@ -51,13 +51,7 @@ function toVersion3(recipe: Json, file: string | null): Json {
   const source = part(recipe, 'source');
   if (!source) return { ...recipe, version: 3 };
   for (const key of ['heights', 'curve']) {
-    if (!(key in source)) continue;
-    throw new LevelGridError('recipe-key', {
-      file,
-      found: `"source.${key}" in a recipe of version ${String(recipe['version'])}`,
-      expected: 'only keys of that version',
-      remedy: 'Write version 3 to use it.',
-    });
+    if (key in source) throw newKey(`source.${key}`, recipe['version'], 3, file);
   }
   const { low, high, ...rest } = source;
   if ((low === undefined) !== (high === undefined)) {
@@ -72,7 +66,59 @@ function toVersion3(recipe: Json, file: string | null): Json {
   return { ...recipe, version: 3, source: { ...rest, heights } };
 }
 
-const STEPS: Readonly<Record<number, (recipe: Json, file: string | null) => Json>> = { 1: toVersion2, 2: toVersion3 };
+/** What version 3 said of the reading of a source, and version 4 of steps: how it is told there, in the order in which it was done. */
+const BECAME_STEPS: readonly (readonly [key: string, step: (value: unknown) => Json])[] = [
+  ['blend', (reach) => ({ op: 'blend', reach })],
+  ['squares', (squares) => ({ op: 'reproject', ...(squares as Json) })],
+  ['curve', (curve) => ({ op: 'linearise', curve })],
+];
+
+/** `recipe/4`: what is done to the ground before the fit are steps, in order. Squares and a curve excluded each other. */
+function toVersion4(recipe: Json, file: string | null): Json {
+  if ('steps' in recipe) throw newKey('steps', recipe['version'], 4, file);
+  const source = part(recipe, 'source');
+  if (!source) return { ...recipe, version: 4 };
+  const steps = BECAME_STEPS.flatMap(([key, step]) => (source[key] === undefined ? [] : [step(source[key])]));
+  checkVersion3(source, file);
+  const rest = Object.fromEntries(Object.entries(source).filter(([key]) => !BECAME_STEPS.some(([k]) => k === key)));
+  return { ...recipe, version: 4, source: rest, ...(steps.length > 0 ? { steps } : {}) };
+}
+
+/** What of a source version 3 did not allow together. */
+function checkVersion3(source: Json, file: string | null): void {
+  const { curve, squares, blend, spacing, files, heights } = source;
+  const fault = (key: string, expected: string): LevelGridError =>
+    new LevelGridError('recipe-value', {
+      file,
+      found: `"source.${key}" beside the other choices of the source`,
+      expected,
+      remedy: `Correct source.${key}.`,
+    });
+  const as = typeof heights === 'object' && heights !== null ? (heights as Json)['as'] : undefined;
+  if (squares !== undefined) {
+    if (typeof squares !== 'object' || squares === null || Array.isArray(squares))
+      throw fault('squares', 'a zone and a spacing');
+    if ((squares as Json)['spacing'] !== spacing) throw fault('spacing', 'the spacing of the squares');
+    if (curve !== undefined) throw fault('curve', 'no curve on a raster in degrees');
+  }
+  if (blend !== undefined && (files === undefined || curve !== undefined))
+    throw fault('blend', 'several files without a display curve, whose seams are blended');
+  if (blend !== undefined && as === 'ends') throw fault('heights', 'heights by step and base where seams are blended');
+}
+
+const newKey = (key: string, version: unknown, since: number, file: string | null): LevelGridError =>
+  new LevelGridError('recipe-key', {
+    file,
+    found: `"${key}" in a recipe of version ${String(version)}`,
+    expected: 'only keys of that version',
+    remedy: `Write version ${since} to use it.`,
+  });
+
+const STEPS: Readonly<Record<number, (recipe: Json, file: string | null) => Json>> = {
+  1: toVersion2,
+  2: toVersion3,
+  3: toVersion4,
+};
 
 /** A recipe of any known version, carried over to the newest step by step. Throws `recipe-version` for others. */
 export function migrateRecipe(recipe: Json, file: string | null): Json {

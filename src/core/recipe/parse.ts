@@ -20,15 +20,29 @@ export function parseRecipe(value: unknown, file: string | null = null): Recipe 
   throw documentError(asWritten(result.error, recipe, value), 'recipe', file, value);
 }
 
+/** What a step was called as a part of the source. */
+const AS_PART: Readonly<Record<string, string>> = { blend: 'blend', reproject: 'squares', linearise: 'curve' };
+
 /** Faults by the keys of the version that the recipe was written in. */
 function asWritten(error: z.ZodError, recipe: Record<string, unknown>, value: object): z.ZodError {
-  if (recipe['version'] === (value as { version?: unknown }).version) return error;
+  const version = (value as { version?: unknown }).version;
+  if (recipe['version'] === version) return error;
   const issues = error.issues.map((issue) => {
     const [group, part, key] = issue.path;
-    const moved = group === 'source' && part === 'heights' && (key === 'low' || key === 'high');
-    return moved ? { ...issue, path: [group, key] } : issue;
+    if (group === 'steps') return { ...issue, path: partOfStep(issue.path, recipe) };
+    const ends = group === 'source' && part === 'heights' && (key === 'low' || key === 'high');
+    return ends && version !== 3 ? { ...issue, path: [group, key] } : issue;
   });
   return new z.ZodError(issues);
+}
+
+/** A step was a part of the source in earlier versions. */
+function partOfStep(path: readonly PropertyKey[], recipe: Record<string, unknown>): PropertyKey[] {
+  const steps = recipe['steps'] as readonly { op?: unknown }[];
+  const op = String(steps[Number(path[1])]?.op);
+  const own = path.slice(2);
+  const part = AS_PART[op] ?? op;
+  return op === 'reproject' ? ['source', part, ...own] : ['source', part];
 }
 
 const RECIPE: JsonKind = {
@@ -93,7 +107,7 @@ function plain(issue: z.core.$ZodIssue | undefined): string {
     case 'custom':
       return issue.message;
     case 'invalid_union':
-      return 'a value of another kind';
+      return 'discriminator' in issue ? 'one that this version knows' : 'a value of another kind';
     default:
       return issue?.message.toLowerCase() ?? 'another value';
   }

@@ -52,7 +52,7 @@ test('text that is not JSON, and numbers that are none, are told apart', async (
 
 describe('recipes of version 1 are carried over', () => {
   test('overshoot is let through as it was then, held in new ones; placeholders are named', () => {
-    expect(parseRecipe(good)).toMatchObject({ version: 3, fit: { clamp: false }, height: { exaggeration: 1 } });
+    expect(parseRecipe(good)).toMatchObject({ version: 4, fit: { clamp: false }, height: { exaggeration: 1 } });
     expect(parseRecipe({ ...good, version: 2 }).fit.clamp).toBe(true);
     expect(parseRecipe({ ...good, fit: { ...good.fit, clamp: true } }).fit.clamp).toBe(true);
     expect(parseRecipe({ ...good, source: { ...good.source, assumed: true } }).source.assumed).toEqual([

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { FILTERS, HEIGHT_UNITS } from '../raster';
 import * as formats from '../formats';
+import { stepSchema } from '../operations/schemas';
 
 /** Elevations beyond this are a slip of the keyboard, whatever the planet. */
 export const MOST_ELEVATION = 1e6;
@@ -10,9 +11,6 @@ const LEAST_RANGE = 1e-6;
 /** Vertices along a side of a grid, and samples along a side of a source, which may be a single one. */
 const side = z.int().min(2).max(formats.RAW_MAX_SIDE);
 const sourceSide = z.int().min(1).max(formats.RAW_MAX_SIDE);
-
-/** The curve of display pictures, or a power: 2.2 where stored = height to the power of 1 / 2.2. */
-const curve = z.union([z.literal('srgb'), z.number().min(0.1).max(10)]);
 
 const rawLayout = z.strictObject({
   width: sourceSide,
@@ -83,20 +81,6 @@ const source = z.strictObject({
    * samples; and what its values are multiplied by and moved, where each was normalised by itself.
    */
   files: z.array(sourceFile).min(2).max(4096).optional(),
-  /** Steps at the seams of several files are spread over so many samples on either side; left out, they stay. */
-  blend: z.int().min(1).max(4096).optional(),
-  /**
-   * A raster in degrees becomes square metres of this size in a zone of the usual transverse cylinder projection: its
-   * largest full rectangle, or all of it.
-   */
-  squares: z
-    .strictObject({
-      zone: z.int().min(1).max(60),
-      south: z.boolean(),
-      spacing: z.number().min(1e-3).max(1e5),
-      whole: z.literal(true).optional(),
-    })
-    .optional(),
   /** A mesh is seen from above, at places `spacing` apart: which of its axes is up, and metres of one unit of it. */
   mesh: z
     .strictObject({
@@ -108,8 +92,6 @@ const source = z.strictObject({
     .optional(),
   /** Rows that can't be read become voids; left out, such a file is refused. */
   partial: z.literal(true).optional(),
-  /** A display curve that was put on the heights, and is undone as the file is read. */
-  curve: curve.optional(),
   /** Values that are placeholders which nobody has typed or confirmed yet. */
   assumed: z.array(z.enum(ASSUMABLE)).optional(),
 });
@@ -180,14 +162,23 @@ const output = z.strictObject({
   rows: z.enum(['north', 'south']).default('north'),
 });
 
-/** The document that holds every choice; version 3. */
+/** Parts of a recipe by themselves, for the arguments of edits. */
+export const recipeParts = { source: source.shape, fit: fit.shape, height: height.shape } as const;
+export { split as splitSchema, output as outputSchema, stepSchema };
+
+/** More steps than anybody needs are a slip. */
+const MOST_STEPS = 64;
+
+/** The document that holds every choice; version 4. */
 export const recipeSchema = z
   .strictObject({
-    version: z.literal(3),
+    version: z.literal(4),
     name: z.string().min(1).max(80).optional(),
     /** A trial on this many vertices per side of a tile, made from a recipe of another size. */
     draft: side.optional(),
     source,
+    /** What is done to the ground before it is fitted, in this order. */
+    steps: z.array(stepSchema).max(MOST_STEPS).default([]),
     target: z.string().min(1).max(80),
     fit,
     height: height.prefault({}),
@@ -202,19 +193,6 @@ export const recipeSchema = z
     const { heights: given } = r.source;
     if (given.as === 'ends')
       need(given.high - given.low >= LEAST_RANGE, ['source', 'heights', 'high'], 'the highest code above code 0');
-    if (r.source.squares) {
-      need(r.source.spacing === r.source.squares.spacing, ['source', 'spacing'], 'the spacing of the squares');
-      need(r.source.curve === undefined, ['source', 'curve'], 'no curve on a raster in degrees');
-    }
-    if (r.source.blend !== undefined)
-      need(
-        r.source.files !== undefined && r.source.curve === undefined,
-        ['source', 'blend'],
-        'several files without a display curve, whose seams are blended',
-      );
-    // blended codes lie between codes: their ends would be those of floats from 0 to 1
-    if (r.source.blend !== undefined)
-      need(given.as !== 'ends', ['source', 'heights'], 'heights by step and base where seams are blended');
     const { volume } = r.source.mesh ?? {};
     if (volume)
       need(
@@ -222,10 +200,15 @@ export const recipeSchema = z
         ['source', 'mesh', 'volume', 'max'],
         'a volume whose highest corner lies beyond its lowest',
       );
-    if (r.source.curve !== undefined) {
-      need(given.as === 'ends', ['source', 'curve'], 'a curve only where both ends have an elevation');
-      need(!('truncated' in given && given.truncated), ['source', 'curve'], 'rounded codes where a curve is undone');
-    }
+    r.steps.forEach((step, i) => {
+      if (step.op !== 'linearise' || step.off) return;
+      need(given.as === 'ends', ['steps', String(i), 'curve'], 'a curve only where both ends have an elevation');
+      need(
+        !('truncated' in given && given.truncated),
+        ['steps', String(i), 'curve'],
+        'rounded codes where a curve is undone',
+      );
+    });
     if (h.range === 'pinned') {
       need(h.low !== undefined && h.high !== undefined, ['height', 'low'], 'a pinned range needs low and high');
       if (h.low !== undefined && h.high !== undefined)
@@ -245,6 +228,7 @@ export const recipeSchema = z
       need(h.sea !== undefined, ['height', 'sea'], 'sea level at zero needs the elevation of the sea');
   });
 
+export type { Step, StepId, StepOf } from '../operations/schemas';
 /** A recipe with all defaults filled in. */
 export type Recipe = z.infer<typeof recipeSchema>;
 /** A recipe as written, defaults left out. */

@@ -1,5 +1,7 @@
 export * from './run';
+export * from './enter';
 export * from './source';
+export * from './look';
 export * from './zip';
 export * from './piece-pool';
 export { importPage, importPageHtml, PROOF_PAGES, typedText, withProofHtml } from './page';

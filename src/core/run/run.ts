@@ -15,6 +15,7 @@ import { boundsToCount, clipBounds, plan, voidRefusal, type Plan, type PlanDocum
 import { datumAbout, GroundCollector, groundStatistics, type GroundStatistics } from '../raster';
 import { sourceReading, type Recipe } from '../recipe';
 import { importPage, importPageHtml, TerrainPicture } from './page';
+import { enterFit, type Entered } from './enter';
 import { countSource, type CountedSource } from './source';
 import { TileWriter } from './tile-writer';
 
@@ -32,17 +33,18 @@ export interface RunOptions {
 /** Documents that every pack holds beside its height files. */
 export const PACK_DOCUMENTS = ['import.json', 'import.md', 'import.html', 'recipe.json'] as const;
 
-/** The source's span in height samples: what a histogram of the ground is expected to fill. */
-export function spanOf({ facts }: CountedSource, datum: number): { low: number; high: number } {
-  return { low: (facts.stats?.min ?? 0) - datum, high: (facts.stats?.max ?? 0) - datum };
+/** The span of what enters the fit in height samples: what a histogram of the ground is expected to fill. */
+export function spanOf({ work: { entering, fit } }: Plan): { low: number; high: number } {
+  return { low: (entering.stats?.min ?? 0) - fit.datum, high: (entering.stats?.max ?? 0) - fit.datum };
 }
 
 /** The plan with all statistics measured. */
 export async function measuredPlan(recipe: Recipe, counted: CountedSource, job?: JobContext): Promise<Plan> {
-  const first = plan(recipe, counted.facts, null);
+  const entered = await enterFit(recipe, counted, partOf(job, 0, 0.3));
+  const first = plan(recipe, entered.facts, null);
   // what a target refuses needs no pixels to be refused
   if (first.refusals.length > 0) return first;
-  return plan(recipe, counted.facts, await measureGround(recipe, counted, job));
+  return plan(recipe, entered.facts, await measureEntered(recipe, entered, partOf(job, 0.3, 1)));
 }
 
 /** Ground whose own range is this much narrower than the source's is measured again from its own middle. */
@@ -56,26 +58,31 @@ const isPrecise = ({ work: { fit } }: Plan): boolean => fit.how === 'resample' &
  */
 export async function measureGround(
   recipe: Recipe,
-  counted: CountedSource,
+  counted: Pick<CountedSource, 'opened' | 'facts'>,
   job?: JobContext,
 ): Promise<GroundStatistics> {
-  const { facts } = counted;
-  const pass = ({ work }: Plan, part?: JobContext): Promise<GroundStatistics> =>
-    groundStatistics(
-      fittedGround(counted.opened, work.fit),
-      spanOf(counted, work.fit.datum),
-      boundsToCount(recipe, work),
-      part,
-    );
+  return measureEntered(recipe, await enterFit(recipe, counted, partOf(job, 0, 0.3)), partOf(job, 0.3, 1));
+}
+
+/** The same of what has entered the fit already. */
+export async function measureEntered(
+  recipe: Recipe,
+  { facts, raster }: Entered,
+  job?: JobContext,
+): Promise<GroundStatistics> {
+  const pass = (planned: Plan, part?: JobContext): Promise<GroundStatistics> => {
+    const { work } = planned;
+    return groundStatistics(fittedGround(raster, work.fit), spanOf(planned), boundsToCount(recipe, work), part);
+  };
   const first = plan(recipe, facts, null);
   let ground = await pass(first, partOf(job, 0, 0.9));
   let current = plan(recipe, facts, ground);
-  const { min, max } = facts.stats ?? {};
-  const sourceRange = (max ?? 0) - (min ?? 0);
-  const fraction = facts.info.sampleType === 'float' || facts.info.bitDepth > 16;
+  const { info, stats } = first.work.entering;
+  const range = (stats?.max ?? 0) - (stats?.min ?? 0);
+  const fraction = info.sampleType === 'float' || info.bitDepth > 16;
   if (recipe.height.range === 'ground') {
     const follows = recipe.height.strategy !== 'fixed';
-    const narrow = follows && fraction && ground.max > ground.min && (ground.max - ground.min) * NARROW < sourceRange;
+    const narrow = follows && fraction && ground.max > ground.min && (ground.max - ground.min) * NARROW < range;
     // the files are written from the datum of the plan, and so is what is told of them measured
     const elsewhere = !follows && current.work.fit.datum !== ground.datum;
     if (narrow || elsewhere || isPrecise(current) !== isPrecise(first)) {
@@ -109,16 +116,18 @@ export async function run(
 ): Promise<PlanDocument> {
   const { hasher = portableSha256, pieces } = options;
   try {
-    const counted = 'facts' in source ? source : await countSource(source, sourceReading(recipe), partOf(job, 0, 0.2));
-    let current = plan(recipe, counted.facts, null);
+    const counted = 'facts' in source ? source : await countSource(source, sourceReading(recipe), partOf(job, 0, 0.15));
+    const entered = await enterFit(recipe, counted, partOf(job, 0.15, 0.2));
+    const { facts, raster } = entered;
+    let current = plan(recipe, facts, null);
     if (current.refusals[0]) throw current.refusals[0];
     // voids are refused before anything is written, and counted
-    const unfilled = (counted.facts.stats?.voids ?? 0) > 0 && recipe.fit.voids === undefined;
+    const unfilled = (current.work.entering.stats?.voids ?? 0) > 0 && recipe.fit.voids === undefined;
     const groundFirst = recipe.height.range === 'ground';
     let measured: GroundStatistics | null = null;
     if (groundFirst || unfilled) {
-      measured = await measureGround(recipe, counted, partOf(job, 0.2, 0.5));
-      current = plan(recipe, counted.facts, measured);
+      measured = await measureEntered(recipe, entered, partOf(job, 0.2, 0.5));
+      current = plan(recipe, facts, measured);
       if (current.refusals[0]) throw current.refusals[0];
     }
     const { work } = current;
@@ -126,7 +135,7 @@ export async function run(
     const collector = new GroundCollector(
       work.geometry.width,
       work.geometry.height,
-      spanOf(counted, work.fit.datum),
+      spanOf(current),
       boundsToCount(recipe, work),
       work.fit.datum,
     );
@@ -136,23 +145,19 @@ export async function run(
     const writing = partOf(job, measured ? 0.5 : 0.2, 1);
     const { width } = work.geometry;
     let room = new Uint16Array(0);
-    for await (const band of fittedGround(counted.opened, work.fit).bands(job)) {
+    for await (const band of fittedGround(raster, work.fit).bands(job)) {
       checkpoint(job);
       const { y, rows } = band;
       collector.add(band);
       if (room.length < rows * width) room = new Uint16Array(rows * width);
       const codes = room.subarray(0, rows * width);
       quantise(codes, band.place ?? band.data, work.quantiser, tally);
-      if (tally.voids > 0) throw voidRefusal(tally.voids, counted.facts.file);
+      if (tally.voids > 0) throw voidRefusal(tally.voids, facts.file);
       picture.add(y, codes);
       await writer.write(y, codes, width);
       writing.report?.(y + rows, work.geometry.height);
     }
-    const final = plan(
-      recipe,
-      counted.facts,
-      groundAsWritten(collector.result(), groundFirst ? measured : null, work, tally),
-    );
+    const final = plan(recipe, facts, groundAsWritten(collector.result(), groundFirst ? measured : null, work, tally));
     const document: PlanDocument = {
       ...final.document,
       files: final.document.files.map((f) => ({ ...f, sha256: writer.checksums.get(f.name) ?? '' })),

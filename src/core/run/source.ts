@@ -1,4 +1,4 @@
-import { checkpoint, partOf, portableSha256, type ByteSource, type JobContext } from '../base';
+import { checkpoint, contentHasher, partOf, portableSha256, type ByteSource, type JobContext } from '../base';
 import {
   isCompanion,
   isMeshKind,
@@ -15,15 +15,15 @@ import {
   sourceStatistics,
   statisticsWarnings,
   storedBytes,
-  straightened,
   type OpenRaster,
   type RasterInfo,
   type RasterWarning,
   type StoredBand,
+  type StoredSamples,
 } from '../raster';
 import { noteBeside, noted } from '../notes';
-import { arrange, mosaic, mosaicWarnings, type Arrangement, type Part } from '../mosaic';
-import { proposedSquares, squared, withSystem } from '../squares';
+import { arrange, mosaic, mosaicWarnings, type Arrangement, type Part, type PlacedPart } from '../mosaic';
+import { proposedSquares, squaredInfo, withSystem } from '../squares';
 import { recordBeside, recorded } from '../survey';
 import type { SourceFacts } from '../plan';
 import type { SourceReading } from '../recipe';
@@ -36,14 +36,15 @@ export interface CountedSource {
   readonly unchanged?: () => Promise<void>;
 }
 
-/** A raster as it is read. */
+/** A raster as it is read, before any step: it knows how, and from what. */
 export type ReadRaster = OpenedFile & {
-  /** The file without what reading has undone, where that is something else. */
-  readonly stored?: OpenRaster;
+  /** How it was opened: a proof compares that with the recipe. */
+  readonly reading: SourceReading;
   /** The files it was read from, where it was not one alone. */
   readonly files?: readonly { readonly name: string; readonly size: number }[];
-  /** The rasters it is made of, where there are several. */
+  /** The rasters it is made of, where there are several, and where they lie. */
   readonly parts?: readonly Part[];
+  readonly placed?: readonly PlacedPart[];
   /** How they were put together, where nobody had said it. */
   readonly arrangement?: Arrangement;
   /** The triangles that it was baked from, read again. */
@@ -63,15 +64,21 @@ export async function openReading(source: ByteSource, reading: SourceReading, jo
     heights.length > 1 || reading.files
       ? await openMosaic(heights, reading, job)
       : await openOne(heights[0] ?? source, reading);
-  const stored = { ...asIs, info: await withSystem(asIs.info) };
-  const listed: ReadRaster =
-    parts.length > 1 ? { ...stored, files: parts.map(({ name, size }) => ({ name, size })) } : stored;
-  const { curve, squares } = reading;
-  if (squares) return { ...squared(listed, squares), stored: listed };
-  return curve === undefined ? listed : { ...straightened(listed, curve), stored: listed };
+  const placed = { ...asIs, reading: readingOf(asIs), info: await withSystem(asIs.info) };
+  return parts.length > 1 ? { ...placed, files: parts.map(({ name, size }) => ({ name, size })) } : placed;
 }
 
-async function openOne(source: ByteSource, { raw, partial, mesh }: SourceReading): Promise<ReadRaster> {
+type Opened = Omit<ReadRaster, 'reading'>;
+
+/** How a source was opened, whether somebody said so or it was found. */
+const readingOf = ({ layout, placed, info: { mesh, partial } }: Opened): SourceReading => ({
+  ...(layout ? { raw: layout } : {}),
+  ...(placed ? { files: [...placed].map(({ at: [x, y], ...p }) => ({ ...p, at: [x, y] as [number, number] })) } : {}),
+  ...(mesh ? { mesh: mesh.options } : {}),
+  ...(partial ? { partial } : {}),
+});
+
+async function openOne(source: ByteSource, { raw, partial, mesh }: SourceReading): Promise<Opened> {
   const record = await recordBeside(source);
   const layout = raw ?? (record?.raw && { ...record.raw, width: record.width, height: record.height, skip: 0 });
   const asIs = await openHeightFile(
@@ -90,15 +97,15 @@ async function openMosaic(
   sources: readonly ByteSource[],
   reading: SourceReading,
   job: JobContext | undefined,
-): Promise<ReadRaster> {
+): Promise<Opened> {
   const parts: Part[] = [];
   for (const source of sources) parts.push({ name: source.name, raster: await openOne(source, reading) });
   const sums = (): Promise<ReadonlyMap<string, string>> => checksumsOf(sources, job);
-  if (reading.files) return { ...mosaic(parts, reading.files, reading.blend), parts, sums };
+  if (reading.files) return { ...mosaic(parts, reading.files), parts, placed: reading.files, sums };
   // one thread sums up while another inflates
   const [found, by] = await Promise.all([arrange(parts, job), sums()]);
   const arrangement = { ...found, parts: found.parts.map((p) => ({ ...p, sha256: by.get(p.name) })) };
-  return { ...mosaic(parts, arrangement.parts, reading.blend), parts, sums, arrangement };
+  return { ...mosaic(parts, arrangement.parts), parts, placed: arrangement.parts, sums, arrangement };
 }
 
 /** Bytes that are hashed at once. */
@@ -119,6 +126,14 @@ export async function checksumsOf(
     sums.set(source.name, hasher.digest());
   }
   return sums;
+}
+
+/** The same with the checksum of each of its files, taken where it is not known. */
+export async function withSums(opened: ReadRaster): Promise<ReadRaster> {
+  const { placed, sums } = opened;
+  if (!placed || !sums || placed.every((f) => f.sha256 !== undefined)) return opened;
+  const by = await sums();
+  return { ...opened, placed: placed.map((f) => ({ ...f, sha256: f.sha256 ?? by.get(f.name) })) };
 }
 
 /** Opens a height file and counts its samples in one pass. */
@@ -153,6 +168,7 @@ export function factsOf(file: string, opened: ReadRaster, stats: SourceFacts['st
     stats,
     ...(opened.files ? { files: opened.files } : {}),
     ...(opened.arrangement ? { arrangement: opened.arrangement } : {}),
+    ...(opened.placed ? { placed: opened.placed } : {}),
     ...(opened.layout ? { raw: opened.layout } : {}),
     ...(opened.guess ? { guess: opened.guess } : {}),
   };
@@ -161,9 +177,27 @@ export function factsOf(file: string, opened: ReadRaster, stats: SourceFacts['st
 /** Degrees can be made square metres. */
 function withSquares(warning: RasterWarning, info: RasterInfo): RasterWarning {
   const squares = proposedSquares(info);
-  return squares
-    ? { ...warning, repair: { label: 'make square metres', path: ['source', 'squares'], value: squares } }
-    : warning;
+  if (!squares) return warning;
+  const { width, height } = squaredInfo(info, squares);
+  const args = { ...squares, ground: { width, height } };
+  return { ...warning, repair: { label: 'make square metres', edit: 'make-metric', args } };
+}
+
+/** What a source holds, told by its samples as they pass by, and by what its files say of them. */
+export async function startContent({ info }: OpenRaster): Promise<{
+  readonly add: (samples: StoredSamples) => void;
+  readonly digest: () => string;
+}> {
+  const hasher = await contentHasher();
+  const { warnings: _, ...said } = info;
+  hasher.update(new TextEncoder().encode(JSON.stringify(said)));
+  return {
+    add: ({ buffer, byteOffset, byteLength }) => {
+      for (let at = 0; at < byteLength; at += SLICE)
+        hasher.update(new Uint8Array(buffer, byteOffset + at, Math.min(SLICE, byteLength - at)));
+    },
+    digest: () => hasher.digest(),
+  };
 }
 
 /** Decoded sources up to this size are kept while they are worked on; larger ones are decoded again for each pass. */
@@ -173,7 +207,7 @@ const HELD_BYTES = 160 * 2 ** 20;
  * A raster that remembers its bands from the first complete pass on, if they are few enough: decoding is the dearest
  * part of a pass, and a job makes two or three.
  */
-function held(opened: ReadRaster): ReadRaster {
+export function held<T extends OpenRaster>(opened: T): T {
   if (storedBytes(opened.info) > HELD_BYTES) return opened;
   let kept: StoredBand[] | null = null;
   return {

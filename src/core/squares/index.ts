@@ -1,4 +1,4 @@
 export * from './zone';
 export * from './grid';
 export { withSystem } from './system';
-export { squared } from './squared';
+export { squared, squaredInfo } from './squared';

@@ -22,8 +22,19 @@ const AT_ONCE = 4;
  */
 export function squared<T extends OpenRaster>(raster: T, squares: Squares, plain = false): T {
   const grid = gridOf(raster.info, squares);
-  const { noData: _, ...rest } = raster.info;
-  const info: RasterInfo = {
+  return {
+    ...raster,
+    info: infoOn(grid, raster.info, squares),
+    bands: (job) => bandsOf(raster, grid, squares, plain, job),
+  };
+}
+
+/** What that raster is, without a sample of it. */
+export const squaredInfo = (info: RasterInfo, squares: Squares): RasterInfo =>
+  infoOn(gridOf(info, squares), info, squares);
+
+function infoOn(grid: SquareGrid, { noData: _, ...rest }: RasterInfo, squares: Squares): RasterInfo {
+  return {
     ...rest,
     width: grid.width,
     height: grid.height,
@@ -41,7 +52,6 @@ export function squared<T extends OpenRaster>(raster: T, squares: Squares, plain
       crs: zoneName(squares),
     },
   };
-  return { ...raster, info, bands: (job) => bandsOf(raster, grid, squares, plain, job) };
 }
 
 /** Lines of places in the raster, in samples. */

@@ -1,5 +1,5 @@
 import { memoryRaster, type OpenRaster, type RasterInfo } from '../raster';
-import { degreesOf } from '../proof/twin/squares';
+import { degreesOf } from '../proof/twin/operations/reproject';
 import { faultOf } from '../../../tests/helpers/rasters';
 import { gridOf, projector, proposedSquares, squared, zoneOf } from '.';
 

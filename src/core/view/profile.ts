@@ -48,7 +48,7 @@ export function profile(
 ): Profile {
   const sourceHeights = new Float32Array(count);
   const result = new Float32Array(count);
-  const metres = recipe.source.spacing * recipe.fit.worldScale;
+  const metres = work.entering.spacing * recipe.fit.worldScale;
   const length = Math.hypot(b.x - a.x, b.y - a.y) * metres;
   let steepest = 0;
   for (let i = 0; i < count; i++) {

@@ -70,7 +70,7 @@ test('a window of the source has a margin that repeats the border; rows that are
 });
 
 test('windows of the result are the fitted vertices rounded to codes, the same wherever the window begins', () => {
-  const { source, recipe, work } = mapped(253);
+  const { source, work } = mapped(253);
   const step = (work.range.high - work.range.low) / 65535;
   const area = { x: 40, y: 60, width: 8, height: 8 };
   const window = resultWindow(source, work, 0, area);
@@ -91,7 +91,7 @@ test('windows of the result are the fitted vertices rounded to codes, the same w
 });
 
 test('the same grid is taken sample by sample', () => {
-  const { source, recipe, work } = mapped(SIDE);
+  const { source, work } = mapped(SIDE);
   expect([...fittedWindow(source.levels[0]!, work.fit, { x: 3, y: 5, width: 2, height: 1 })]).toEqual([130, 140]);
 });
 

@@ -1,7 +1,7 @@
 'use client';
 import { useEffect, useState } from 'react';
 import { formatLength, formatShort } from '@/core/base';
-import { withSpacing } from '@/core/edits';
+import { stepOf, withSpacing } from '@/core/edits';
 import { editRecipe, goToStep, patchSession, useSession } from '@/state';
 import { askNext, Button, Fold, Mark, NumberField, Segmented } from '@/ui';
 import { useCurrentRecipe } from '../hooks';
@@ -24,7 +24,7 @@ function Spacing() {
   const facts = useSession((s) => s.facts);
   const [across, setAcross] = useState<Across>('spacing');
   // that of squares, and of what a mesh is baked to, is said with them
-  if (!recipe || !facts || recipe.source.squares || facts.info.mesh) return null;
+  if (!recipe || !facts || stepOf(recipe, 'reproject') || facts.info.mesh) return null;
   const { spacing } = recipe.source;
   const quads = Math.max(1, facts.info.width - 1);
   const parts = across === 'cells' ? facts.info.width : quads;

@@ -1,7 +1,8 @@
 'use client';
 import { useState } from 'react';
 import { formatNumber } from '@/core/base';
-import { confirmed, heightsGivenAs, withHeights, withUnit } from '@/core/edits';
+import { endsOf } from '@/core/chain';
+import { confirmed, heightsGivenAs, stepOf, withHeights, withUnit } from '@/core/edits';
 import type { SourceFacts } from '@/core/plan';
 import { HEIGHT_UNITS, highestStored, type HeightUnit } from '@/core/raster';
 import type { Assumable, Recipe, SourceHeights } from '@/core/recipe';
@@ -74,17 +75,17 @@ function AreElevations({ recipe, facts, heights }: { recipe: Recipe; facts: Sour
 
 function AreCodes({ recipe, facts, heights }: { recipe: Recipe; facts: SourceFacts; heights: Ends | Step }) {
   const [second, setSecond] = useState<'high' | 'range'>('high');
-  const { info } = facts;
-  const float = info.sampleType === 'float';
-  const top = highestStored(info);
+  const ends = endsOf(facts.info);
+  const float = ends.sampleType === 'float';
+  const top = highestStored(ends);
   const given: Given = heights.as === 'step' ? 'code' : second;
   const give = (as: Given): void => {
     if (as !== 'code') setSecond(as);
-    choose((r) => heightsGivenAs(r, info, as === 'code' ? 'step' : 'ends'));
+    choose((r) => heightsGivenAs(r, ends, as === 'code' ? 'step' : 'ends'));
   };
-  const { curved } = info;
+  const curved = stepOf(recipe, 'linearise') !== undefined;
   return (
-    <Group title="Heights" aside={codesAside(float, curved?.sampleType !== 'float' && curved !== undefined, top)}>
+    <Group title="Heights" aside={codesAside(float, curved && !float, top)}>
       <Segmented
         label="Heights are given as"
         value={given}
@@ -92,7 +93,7 @@ function AreCodes({ recipe, facts, heights }: { recipe: Recipe; facts: SourceFac
         choices={[
           { value: 'high', label: 'Low, high' },
           { value: 'range', label: 'Low, range' },
-          { value: 'code', label: float ? 'Metres per 1' : 'Metres per code', disabled: curved !== undefined },
+          { value: 'code', label: float ? 'Metres per 1' : 'Metres per code', disabled: curved },
         ]}
       />
       {heights.as === 'ends' ? (
@@ -102,7 +103,7 @@ function AreCodes({ recipe, facts, heights }: { recipe: Recipe; facts: SourceFac
       )}
       {!curved && (
         <div>
-          <Button kind="link" onClick={() => choose((r) => heightsGivenAs(r, info, 'elevations'))}>
+          <Button kind="link" onClick={() => choose((r) => heightsGivenAs(r, ends, 'elevations'))}>
             {float ? 'They are metres already' : 'The codes are elevations already'}
           </Button>
         </div>

@@ -3,7 +3,10 @@ import { withVoids } from '@/core/edits';
 import { editRecipe, useSession } from '@/state';
 import { Button, NumberField } from '@/ui';
 import { choose, useCurrentRecipe, usePlan } from '../hooks';
+import { LayGround } from './lay';
 import { BenchHead, Group, Hint } from './parts';
+import { StepList } from './steps';
+import { AddValues } from './values';
 
 /** Voids: what becomes of vertices without ground. */
 function Voids({ count }: { count: number }) {
@@ -13,13 +16,14 @@ function Voids({ count }: { count: number }) {
   const { voids } = recipe.fit;
   const left = plan.document.checks.find((c) => c.id === 'voids');
   return (
-    <Group title="Voids" aside={`${count} samples`}>
+    <Group title="Voids" aside={`${count} ${count === 1 ? 'sample' : 'samples'}`}>
       <NumberField
         label="Voids get"
         unit="m"
         value={voids ?? null}
         hint="Elevation of vertices that have no ground of their own. Without one, ground with voids is not written."
         onCommit={(elevation) => editRecipe((r) => withVoids(r, elevation))}
+        onClear={() => choose((r) => withVoids(r, null))}
       />
       {voids !== undefined && (
         <div>
@@ -34,13 +38,22 @@ function Voids({ count }: { count: number }) {
 }
 
 export function Clean() {
-  const voids = useSession((s) => s.facts?.stats?.voids ?? null);
+  const plan = usePlan();
+  const counted = useSession((s) => s.facts?.stats ?? null);
+  const voids = plan?.work.entering.stats?.voids ?? counted?.voids ?? null;
+  const steps = useCurrentRecipe()?.steps.length ?? 0;
   return (
     <>
-      <BenchHead title="Clean">Samples pass through as they came; only voids need a choice.</BenchHead>
+      <BenchHead title="Clean">
+        {steps === 0
+          ? 'Samples pass through as they came. What is to be mended before the ground is fitted is chosen here.'
+          : 'What is mended before the ground is fitted.'}
+      </BenchHead>
+      <StepList />
       {voids === null && <Hint>Samples are being counted.</Hint>}
-      {voids === 0 && <Hint>No sample is missing a height.</Hint>}
       {voids !== null && voids > 0 && <Voids count={voids} />}
+      <AddValues />
+      <LayGround />
     </>
   );
 }

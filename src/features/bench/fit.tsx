@@ -3,9 +3,9 @@ import { formatLength, formatShort } from '@/core/base';
 import { withCeiling, withFit, withMethod } from '@/core/edits';
 import type { Filter } from '@/core/raster';
 import type { Recipe } from '@/core/recipe';
-import { editRecipe, useSession } from '@/state';
+import { editRecipe } from '@/state';
 import { Button, CheckBox, Fold, NumberField, Segmented, Select } from '@/ui';
-import { choose, useCurrentRecipe, usePlan } from '../hooks';
+import { choose, useCurrentRecipe, useEnteringInfo, usePlan } from '../hooks';
 import { Layouts } from './layouts';
 import { BenchHead, Group, Hint } from './parts';
 import { Place } from './place';
@@ -28,18 +28,17 @@ const METHODS: Record<Recipe['fit']['method'], string> = {
 export function Fit() {
   const recipe = useCurrentRecipe();
   const plan = usePlan();
-  const facts = useSession((s) => s.facts);
-  if (!recipe || !plan || !facts) return null;
+  const info = useEnteringInfo();
+  if (!recipe || !plan || !info) return null;
   const { document } = plan;
   const { fit } = recipe;
-  const { info } = facts;
-  const cover = (n: number): string => formatLength(recipe.source.spacing * (n - 1));
+  const cover = (n: number): string => formatLength(plan.work.entering.spacing * (n - 1));
   const square = info.width === info.height;
   return (
     <>
       <BenchHead title="Fit">
-        {square ? info.width : `${info.width} × ${info.height}`} samples at {formatShort(recipe.source.spacing, 4)} m
-        cover {square ? cover(info.width) : `${cover(info.width)} × ${cover(info.height)}`}. The target takes only the
+        {square ? info.width : `${info.width} × ${info.height}`} samples at {formatShort(plan.work.entering.spacing, 4)}{' '}
+        m cover {square ? cover(info.width) : `${cover(info.width)} × ${cover(info.height)}`}. The target takes only the
         sizes below.
       </BenchHead>
       <Group title="Fit by">

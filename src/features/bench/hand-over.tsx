@@ -4,10 +4,10 @@ import { formatBytes } from '@/core/base';
 import { fileNameOf } from '@/core/tiles';
 import { targetById } from '@/core/targets';
 import { filesInTheWay, saveInto } from '@/io/browser';
-import { makeDraft, makePack, recipeKey, showError, useSession, workers, type Draft, type Pack } from '@/state';
+import { makeDraft, makePack, showError, useSession, workers, type Draft, type Pack } from '@/state';
 import { Button, Mark, Select, Sheet } from '@/ui';
 import { download } from '../download';
-import { useCurrentRecipe, usePlan } from '../hooks';
+import { useCurrentRecipe, usePackKey, usePlan } from '../hooks';
 import { BenchHead, Group, Hint } from './parts';
 
 /** The pack of the recipe as it stands: the one at hand, or a new one. */
@@ -111,6 +111,7 @@ export function HandOver() {
   const working = useSession((s) => s.job !== null);
   const [canSave, setCanSave] = useState(false);
   const [draft, setDraft] = useState<string | null>(null);
+  const key = usePackKey();
   const [picked, setPicked] = useState<Picked | null>(null);
   useEffect(() => {
     // known only in the browser: the server renders without it
@@ -118,7 +119,6 @@ export function HandOver() {
     setCanSave('showDirectoryPicker' in window);
   }, []);
   if (!recipe || !plan) return null;
-  const key = recipeKey(recipe);
   const blocked = plan.refusals.length > 0 || working;
   const target = targetById(recipe.target);
   const rungs = target.wellWorn.filter((n) => n < plan.document.tiles.width);

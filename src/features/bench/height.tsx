@@ -5,7 +5,7 @@ import { holdsCodes, scaleOfRange } from '@/core/height';
 import { elevationsOfCodes } from '@/core/plan';
 import type { Recipe } from '@/core/recipe';
 import { targetById } from '@/core/targets';
-import { editRecipe, useSession } from '@/state';
+import { editRecipe } from '@/state';
 import { NumberField, Segmented } from '@/ui';
 import { choose, useCurrentRecipe, usePlan } from '../hooks';
 import { FixedScale } from './fixed-scale';
@@ -24,7 +24,6 @@ const RANGES: Record<Height['range'], string> = {
 export function HeightBench() {
   const recipe = useCurrentRecipe();
   const plan = usePlan();
-  const facts = useSession((s) => s.facts);
   if (!recipe || !plan) return null;
   const { height } = recipe;
   const { document } = plan;
@@ -40,7 +39,8 @@ export function HeightBench() {
   };
   const ends = { low: back(document.height.low), high: back(document.height.high) };
   const fixedScale = scaleOfRange(document.height.high - document.height.low, target);
-  const codes = facts === null || holdsCodes(recipe.source.heights, facts.info);
+  const { ends: type } = plan.work.entering.stage;
+  const codes = holdsCodes(recipe.source.heights, type);
   const factor = flatteningFactor(recipe, trueGround);
   return (
     <>
@@ -55,7 +55,7 @@ export function HeightBench() {
         <Segmented
           label="The range comes from"
           value={height.range}
-          onChange={(value) => choose((r) => withRange(r, value, (facts && elevationsOfCodes(facts.info, r)) ?? ends))}
+          onChange={(value) => choose((r) => withRange(r, value, elevationsOfCodes(type, r) ?? ends))}
           choices={[
             { value: 'source', label: 'Source' },
             { value: 'ground', label: 'Ground' },

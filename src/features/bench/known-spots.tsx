@@ -3,6 +3,7 @@ import { formatLength, formatShort } from '@/core/base';
 import { throughSpots } from '@/core/edits';
 import { editRecipe, patchSession, pickSpot, setKnownSpot, useSession, type SourceSpot } from '@/state';
 import { Button, Fold, NumberField } from '@/ui';
+import { usePlan } from '../hooks';
 import { Hint } from './parts';
 
 /** Heights by places of known elevation: one moves them all, two lay them out between. */
@@ -39,13 +40,13 @@ export function KnownSpots() {
 }
 
 function KnownSpotFields({ spot, index }: { spot: SourceSpot; index: number }) {
-  const info = useSession((s) => s.facts?.info);
+  const ends = usePlan()?.work.entering.stage.ends;
   const spots = useSession((s) => s.knownSpots);
-  if (!info) return null;
+  if (!ends) return null;
   const commit = (elevation: number): void => {
     const next = spots.map((s, i) => (i === index ? { ...s, elevation } : s));
     const known = next.flatMap(({ stored, elevation: e }) => (e === null ? [] : [{ stored, elevation: e }]));
-    editRecipe((r) => throughSpots(r, info, known));
+    editRecipe((r) => throughSpots(r, ends, known));
     patchSession({ knownSpots: next });
   };
   const off = spot.elevation === null ? null : spot.shown - spot.elevation;

@@ -1,10 +1,11 @@
 'use client';
 import { formatLength } from '@/core/base';
 import { trueCalibration } from '@/core/height';
-import { withStretch, withTruncation } from '@/core/edits';
+import { endsOf } from '@/core/chain';
+import { stepOf, withCurve, withStretch, withTruncation } from '@/core/edits';
 import type { Curve } from '@/core/raster';
 import type { SourceHeights } from '@/core/recipe';
-import { rereadThrough, useSession } from '@/state';
+import { useSession } from '@/state';
 import { CheckBox, Fold, NumberField, Select } from '@/ui';
 import { choose, useCurrentRecipe } from '../hooks';
 import { KnownSpots } from './known-spots';
@@ -21,7 +22,9 @@ export function MadeHeights() {
   const recipe = useCurrentRecipe();
   const facts = useSession((s) => s.facts);
   if (!recipe || !facts) return null;
-  const { heights, curve } = recipe.source;
+  const { heights } = recipe.source;
+  const curve = stepOf(recipe, 'linearise')?.curve;
+  const ends = endsOf(facts.info);
   const changed = (heights.stretch ?? 1) !== 1 || curve !== undefined || ('truncated' in heights && heights.truncated);
   return (
     <>
@@ -29,7 +32,7 @@ export function MadeHeights() {
       <Fold title="Stretch, rounding, display curve" open={Boolean(changed)}>
         <Stretch heights={heights} />
         <Rounding heights={heights} />
-        <DisplayCurve curve={curve ?? null} />
+        <DisplayCurve curve={curve ?? null} take={(to) => choose((r) => withCurve(r, ends, to))} />
       </Fold>
     </>
   );
@@ -52,7 +55,7 @@ function Stretch({ heights }: { heights: SourceHeights }) {
 function Rounding({ heights }: { heights: SourceHeights }) {
   const facts = useSession((s) => s.facts);
   if (heights.as === 'elevations' || !facts || facts.info.sampleType === 'float') return null;
-  const { unit } = trueCalibration(heights, facts.info);
+  const { unit } = trueCalibration(heights, endsOf(facts.info));
   return (
     <div>
       <CheckBox
@@ -65,7 +68,7 @@ function Rounding({ heights }: { heights: SourceHeights }) {
   );
 }
 
-function DisplayCurve({ curve }: { curve: Curve | null }) {
+function DisplayCurve({ curve, take }: { curve: Curve | null; take: (curve: Curve | null) => void }) {
   const power = typeof curve === 'number' ? curve : null;
   return (
     <div className="flex flex-col gap-1">
@@ -75,7 +78,7 @@ function DisplayCurve({ curve }: { curve: Curve | null }) {
           label="Display curve to undo"
           value={curve === null ? 'none' : power === null ? 'srgb' : 'power'}
           options={CURVES}
-          onChange={(to) => void rereadThrough(to === 'none' ? null : to === 'srgb' ? 'srgb' : 2.2)}
+          onChange={(to) => take(to === 'none' ? null : to === 'srgb' ? 'srgb' : 2.2)}
           className="min-w-24"
         />
       </div>
@@ -86,7 +89,7 @@ function DisplayCurve({ curve }: { curve: Curve | null }) {
           min={0.1}
           max={10}
           hint="2.2 where the heights were saved as a picture with a gamma of 2.2."
-          onCommit={(v) => void rereadThrough(v)}
+          onCommit={take}
         />
       )}
     </div>

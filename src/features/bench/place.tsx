@@ -1,15 +1,15 @@
 'use client';
 import { withFit, withGroundCentred, withPlace } from '@/core/edits';
-import { editRecipe, useSession } from '@/state';
+import { editRecipe } from '@/state';
 import { Button, NumberField } from '@/ui';
-import { choose, useCurrentRecipe, usePlan } from '../hooks';
+import { choose, useCurrentRecipe, useEnteringInfo, usePlan } from '../hooks';
 import { Group } from './parts';
 
 /** Where the cropped window, or the padded source, lies. */
 export function Place() {
   const recipe = useCurrentRecipe();
   const plan = usePlan();
-  const info = useSession((s) => s.facts?.info ?? null);
+  const info = useEnteringInfo();
   if (!recipe || !plan || !info) return null;
   const { fit } = recipe;
   return (

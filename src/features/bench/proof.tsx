@@ -1,17 +1,7 @@
 'use client';
-import {
-  makePack,
-  noteTyped,
-  patchSession,
-  recipeKey,
-  showSpot,
-  showWorst,
-  typedAsOnCard,
-  useRecipe,
-  useSession,
-} from '@/state';
+import { makePack, noteTyped, patchSession, showSpot, showWorst, typedAsOnCard, useRecipe, useSession } from '@/state';
 import { Button, Segmented } from '@/ui';
-import { useCurrentRecipe, usePlan } from '../hooks';
+import { useCurrentRecipe, usePackKey, usePlan } from '../hooks';
 import { Errors, ProofChecks, ProofSpots, TypedValues, Verdict } from '../proof-parts';
 import { BenchHead, Group, Hint } from './parts';
 
@@ -43,8 +33,9 @@ export function ProofBench() {
   const pack = useSession((s) => s.pack);
   const typed = useRecipe((s) => s.typed);
   const working = useSession((s) => s.job !== null);
+  const key = usePackKey();
   if (!recipe || !plan) return null;
-  const current = proof?.key === recipeKey(recipe);
+  const current = proof?.key === key;
   const blocked = plan.refusals.length > 0;
   return (
     <>

@@ -3,9 +3,9 @@ import { useState } from 'react';
 import { verticesOf } from '@/core/grid';
 import { withComponents, withTileSide, withTypedSide, type Side } from '@/core/edits';
 import { targetById } from '@/core/targets';
-import { editRecipe, useSession } from '@/state';
+import { editRecipe } from '@/state';
 import { NumberField, Segmented } from '@/ui';
-import { choose, useCurrentRecipe, usePlan } from '../hooks';
+import { choose, useCurrentRecipe, useEnteringInfo, usePlan } from '../hooks';
 import { sidePreview, SizeLadder } from './ladder';
 import { Group } from './parts';
 
@@ -13,12 +13,11 @@ import { Group } from './parts';
 export function Sides() {
   const recipe = useCurrentRecipe();
   const plan = usePlan();
-  const facts = useSession((s) => s.facts);
+  const info = useEnteringInfo();
   const [chosen, setChosen] = useState<Side | null>(null);
-  if (!recipe || !plan || !facts) return null;
+  if (!recipe || !plan || !info) return null;
   const { document } = plan;
   const { layout } = document;
-  const { info } = facts;
   const { across, down, width, height } = document.tiles;
   const tiled = document.files.length > 1;
   const mayDiffer = !targetById(recipe.target).square;

@@ -13,10 +13,10 @@ const TYPES = { uint: 'unsigned', int: 'signed', float: 'float' } as const;
 
 type Row = readonly [name: string, value: string];
 
-/** Depth and kind as they stand in the file, whatever is undone as they are read. */
-function depthWords({ bitDepth, sampleType, curved }: SourceFacts['info']): string {
-  const stored = curved ?? { bitDepth, sampleType };
-  return `${stored.bitDepth} bit ${TYPES[stored.sampleType]}${curved ? ', curve undone' : ''}`;
+/** Depth and kind as they stand in the file. */
+function depthWords({ own, bitDepth, sampleType }: SourceFacts['info']): string {
+  const stored = own ?? { bitDepth, sampleType };
+  return `${stored.bitDepth} bit ${TYPES[stored.sampleType]}`;
 }
 
 /** What the header says, at once. */

@@ -1,7 +1,10 @@
 'use client';
-import { heightsAmong, readFileAgain, replaceSource, SOURCE_ENDINGS, useSession } from '@/state';
+import { readFileAgain, replaceSource, SOURCE_ENDINGS, useSession } from '@/state';
 import { Button, FileButton, Mark } from '@/ui';
 import { Hint } from './parts';
+
+/** Archives hold sources too. */
+const CHOOSABLE = [...SOURCE_ENDINGS, '.zip'];
 
 /** The file behind the source: read again when it was saved anew, or another one in its place. */
 export function SourceFile() {
@@ -24,8 +27,8 @@ export function SourceFile() {
           <FileButton
             label="The same heightmap, saved anew"
             multiple
-            accept={SOURCE_ENDINGS}
-            onFiles={(files) => void readFileAgain(heightsAmong(files))}
+            accept={CHOOSABLE}
+            onFiles={(files) => void readFileAgain(files)}
           >
             Read it again…
           </FileButton>
@@ -33,8 +36,8 @@ export function SourceFile() {
         <FileButton
           label="Replacing heightmap"
           multiple
-          accept={SOURCE_ENDINGS}
-          onFiles={(files) => void replaceSource(heightsAmong(files))}
+          accept={CHOOSABLE}
+          onFiles={(files) => void replaceSource(files)}
         >
           Replace the source…
         </FileButton>

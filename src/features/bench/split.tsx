@@ -1,10 +1,10 @@
 'use client';
 import { useState } from 'react';
-import { repaired, withOutput, withSplit, type Split } from '@/core/edits';
+import { withOutput, withSplit, type Split } from '@/core/edits';
 import { targetById } from '@/core/targets';
-import { editRecipe, useSession } from '@/state';
+import { doEdit, editRecipe } from '@/state';
 import { Button, CheckBox, Mark, NumberField, Segmented } from '@/ui';
-import { choose, useCurrentRecipe, usePlan } from '../hooks';
+import { choose, useCurrentRecipe, useEnteringInfo, usePlan } from '../hooks';
 import { BenchHead, Group, Hint } from './parts';
 import { TileOffers } from './tile-offers';
 
@@ -27,7 +27,7 @@ function Refusal() {
       <span>
         {refused.message}{' '}
         {repair && (
-          <Button kind="link" onClick={() => choose((r) => repaired(r, repair))}>
+          <Button kind="link" onClick={() => void doEdit(repair)}>
             {repair.label}
           </Button>
         )}
@@ -63,7 +63,7 @@ function Pattern({ value }: { value: string }) {
 export function SplitBench() {
   const recipe = useCurrentRecipe();
   const plan = usePlan();
-  const facts = useSession((s) => s.facts);
+  const info = useEnteringInfo();
   // square ground begins linked
   const [link, setLink] = useState<boolean | null>(null);
   if (!recipe || !plan) return null;
@@ -71,7 +71,7 @@ export function SplitBench() {
   const { document } = plan;
   const { output } = recipe;
   const target = targetById(recipe.target);
-  const square = facts !== null && facts.info.width === facts.info.height;
+  const square = info !== null && info.width === info.height;
   const linked = link ?? (square && (split?.across ?? 1) === (split?.down ?? 1));
   const first = document.files[0];
   return (

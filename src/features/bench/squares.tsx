@@ -2,14 +2,16 @@
 import { formatShort } from '@/core/base';
 import { groundSpacing, type RasterInfo } from '@/core/raster';
 import { proposedSquares, type Squares } from '@/core/squares';
-import { rereadSquared, useSession } from '@/state';
+import { stepOf, withReprojection } from '@/core/edits';
+import { useSession } from '@/state';
 import { Button, CheckBox, NumberField } from '@/ui';
-import { useCurrentRecipe } from '../hooks';
+import { choose, useCurrentRecipe, useEnteringInfo } from '../hooks';
 import { Group, Hint } from './parts';
 
 /** A raster in degrees, or of a map that stretches the ground, becomes square metres. */
 export function SquareMetres() {
-  const squares = useCurrentRecipe()?.source.squares;
+  const recipe = useCurrentRecipe();
+  const squares = recipe && stepOf(recipe, 'reproject');
   const info = useSession((s) => s.facts?.info);
   if (!info) return null;
   if (squares) return <AreSquares squares={squares} info={info} />;
@@ -23,7 +25,7 @@ export function SquareMetres() {
         north–south. A target takes squares.
       </Hint>
       <div>
-        <Button kind="solid" onClick={() => void rereadSquared(proposed)}>
+        <Button kind="solid" onClick={() => choose((r) => withReprojection(r, proposed, info))}>
           Make squares of {formatShort(proposed.spacing, 2)} m
         </Button>
       </div>
@@ -32,7 +34,11 @@ export function SquareMetres() {
 }
 
 function AreSquares({ squares, info }: { squares: Squares; info: RasterInfo }) {
-  const take = (change: Partial<Squares>): void => void rereadSquared({ ...squares, ...change });
+  const made = useEnteringInfo();
+  const take = (change: Partial<Squares>): void => {
+    const changed = { ...squares, ...change };
+    choose((r) => withReprojection(r, changed, info));
+  };
   return (
     <Group title="Square metres" aside={`zone ${squares.zone} ${squares.south ? 'south' : 'north'}`}>
       <NumberField
@@ -41,7 +47,7 @@ function AreSquares({ squares, info }: { squares: Squares; info: RasterInfo }) {
         value={squares.spacing}
         min={1e-3}
         max={1e5}
-        hint={`${info.width} × ${info.height} squares.`}
+        hint={made ? `${made.width} × ${made.height} squares.` : ''}
         onCommit={(spacing) => take({ spacing })}
       />
       <div>
@@ -53,7 +59,7 @@ function AreSquares({ squares, info }: { squares: Squares; info: RasterInfo }) {
         <Hint>Else the largest rectangle that is full.</Hint>
       </div>
       <div>
-        <Button kind="link" onClick={() => void rereadSquared(null)}>
+        <Button kind="link" onClick={() => choose((r) => withReprojection(r, null, info))}>
           Leave it as it lies
         </Button>
       </div>

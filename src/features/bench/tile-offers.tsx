@@ -3,20 +3,19 @@ import { withTiles } from '@/core/edits';
 import { inventedShare, keptShare, splitOffers } from '@/core/grid';
 import { percent } from '@/core/plan';
 import { targetById } from '@/core/targets';
-import { useSession } from '@/state';
 import { ChoiceTable } from '@/ui';
-import { choose, useCurrentRecipe, usePlan } from '../hooks';
+import { choose, useCurrentRecipe, useEnteringInfo, usePlan } from '../hooks';
 import { Group, Hint } from './parts';
 
 /** Sizes of tiles that come near to the source: what each makes of it, one click away. */
 export function TileOffers() {
   const recipe = useCurrentRecipe();
   const plan = usePlan();
-  const facts = useSession((s) => s.facts);
-  if (!recipe || !plan || !facts) return null;
+  const info = useEnteringInfo();
+  if (!recipe || !plan || !info) return null;
   const { across = 1, down = 1, edges = 'shared' } = recipe.split ?? {};
   const { grid } = targetById(recipe.target);
-  const offers = splitOffers(grid, facts.info, { across, down, edges });
+  const offers = splitOffers(grid, info, { across, down, edges });
   const { fit } = plan.document;
   const taken = offers.find((o) => fit.width === o.width && fit.height === o.height);
   return (

@@ -1,5 +1,5 @@
 'use client';
-import { withHeight, withOffset } from '@/core/edits';
+import { withOffset, withSea } from '@/core/edits';
 import type { Recipe } from '@/core/recipe';
 import { editRecipe } from '@/state';
 import { NumberField, Select } from '@/ui';
@@ -37,9 +37,10 @@ export function WorldZero({ lowest }: { lowest: number }) {
         hint={
           height.sea === undefined
             ? 'Leave empty where there is no sea.'
-            : 'Ground at or below it is hatched on the map.'
+            : 'Ground at or below it is hatched on the map. Emptied, there is no sea.'
         }
-        onCommit={(sea) => editRecipe((r) => withHeight(r, { sea }))}
+        onCommit={(sea) => editRecipe((r) => withSea(r, sea))}
+        onClear={() => choose((r) => withSea(r, null))}
       />
     </Group>
   );

@@ -1,35 +1,11 @@
 'use client';
 import { useState } from 'react';
 import type { PlanCheck } from '@/core/plan';
-import { repaired } from '@/core/edits';
-import type { RawLayout } from '@/core/formats';
-import type { PlacedPart } from '@/core/mosaic';
-import type { Squares } from '@/core/squares';
-import {
-  goToStep,
-  rereadAs,
-  rereadBlended,
-  rereadPlaced,
-  rereadSquared,
-  showSpot,
-  useRecipe,
-  useSession,
-} from '@/state';
+import { doEdit, goToStep, showSpot, useSession } from '@/state';
 import { Button, Mark, tied } from '@/ui';
-import { choose, usePlan } from '../hooks';
+import { usePlan } from '../hooks';
 
 const ORDER: readonly PlanCheck['state'][] = ['fault', 'caution', 'not-yet', 'note', 'holds'];
-
-/** A repair of how the source is read has it read again; any other is a change of the recipe alone. */
-function mend(repair: NonNullable<PlanCheck['repair']>): void {
-  if (repair.path.join('.') === 'source.files') void rereadPlaced(repair.value as readonly PlacedPart[]);
-  else if (repair.path.join('.') === 'source.blend') void rereadBlended(repair.value as number);
-  else if (repair.path.join('.') === 'source.squares') void rereadSquared(repair.value as Squares);
-  // a layout that stands there already is another reading; one that was guessed is confirmed as it is read
-  else if (repair.path.join('.') === 'source.raw' && useRecipe.getState().recipe?.source.raw)
-    void rereadAs(repair.value as RawLayout | null);
-  else choose((r) => repaired(r, repair));
-}
 
 function Item({ check }: { check: PlanCheck }) {
   const step = useSession((s) => s.step);
@@ -55,7 +31,7 @@ function Item({ check }: { check: PlanCheck }) {
               )
             )}
             {repair && (
-              <Button kind="link" onClick={() => mend(repair)}>
+              <Button kind="link" onClick={() => void doEdit(repair)}>
                 {repair.label}
               </Button>
             )}
@@ -103,7 +79,11 @@ export function Checks() {
           <Item key={`${c.id}/${c.message}`} check={c} />
         ))}
       </ul>
-      {shown.length === 0 && <p className="px-4 py-2 text-quiet">Nothing stands in the way.</p>}
+      {shown.length === 0 && (
+        <p className="px-4 py-2 text-quiet">
+          {plan.provisional ? 'Nothing so far: samples are still being counted.' : 'Nothing stands in the way.'}
+        </p>
+      )}
     </section>
   );
 }

@@ -3,8 +3,9 @@ import { useShallow } from 'zustand/react/shallow';
 import { formatLength, formatNumber, formatShort } from '@/core/base';
 import type { ChainStep, Plan } from '@/core/plan';
 import type { Assumable } from '@/core/recipe';
-import { goToStep, recipeKey, useRecipe, useSession, type Session } from '@/state';
+import { goToStep, useSession, type Session } from '@/state';
 import { Mark, type MarkState } from '@/ui';
+import { usePackKey } from '../hooks';
 
 export const STEPS: readonly { readonly id: ChainStep; readonly label: string }[] = [
   { id: 'bring-in', label: 'Bring in' },
@@ -51,13 +52,17 @@ function linkOf(step: ChainStep, { plan, facts, pack, proof }: Results, key: str
     case 'bring-in':
       return {
         text: size(facts.info.width, facts.info.height),
-        more: `· ${(facts.info.curved ?? facts.info).bitDepth} bit`,
+        more: `· ${(facts.info.own ?? facts.info).bitDepth} bit`,
         state: worst(plan, step),
       };
     case 'clean': {
-      const voids = facts.stats?.voids ?? 0;
+      const steps = document.steps.filter((step) => !('off' in step)).length;
+      const voids = plan.work.entering.stats?.voids ?? facts.stats?.voids ?? 0;
+      const holes = `${formatNumber(voids, 0)} ${voids === 1 ? 'void' : 'voids'}`;
+      if (steps === 0) return { text: voids === 0 ? 'unchanged' : holes, state: worst(plan, step) };
       return {
-        text: voids === 0 ? 'unchanged' : `${formatNumber(voids, 0)} ${voids === 1 ? 'void' : 'voids'}`,
+        text: `${steps} ${steps === 1 ? 'step' : 'steps'}`,
+        more: `· ${voids === 0 ? size(document.entering?.width ?? 0, document.entering?.height ?? 0) : holes}`,
         state: worst(plan, step),
       };
     }
@@ -97,8 +102,7 @@ function linkOf(step: ChainStep, { plan, facts, pack, proof }: Results, key: str
 export function Chain() {
   const results = useSession(useShallow(({ plan, facts, pack, proof }): Results => ({ plan, facts, pack, proof })));
   const step = useSession((s) => s.step);
-  const recipe = useRecipe((s) => s.recipe);
-  const key = recipeKey(recipe);
+  const key = usePackKey();
   return (
     <nav
       aria-label="Chain"

@@ -27,12 +27,15 @@ export interface LayerInput {
   readonly view: View;
   readonly dark: boolean;
   readonly size: { readonly width: number; readonly height: number };
+  /** Key of the stage that is drawn; null: the source as it lies. */
+  readonly stage: string | null;
 }
 
-export function layerOf(which: Layer['which'], { id, recipe, work, view, dark, size }: LayerInput): Layer {
+export function layerOf(which: Layer['which'], { id, recipe, work, view, dark, size, stage }: LayerInput): Layer {
   const g: Geometry = work.geometry;
   const tint = JSON.stringify([
     id,
+    stage,
     view,
     dark,
     work.range.low,

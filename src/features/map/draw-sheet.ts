@@ -364,6 +364,8 @@ export function drawCollar(
 export function drawFurniture(
   ctx: CanvasRenderingContext2D,
   metres: number,
+  /** The way that north lies, one step of it. */
+  north: { readonly x: number; readonly y: number },
   v: Viewport,
   inner: Inner,
   c: Colours,
@@ -388,20 +390,25 @@ export function drawFurniture(
   ctx.textAlign = 'left';
   ctx.textBaseline = 'middle';
   ctx.fillText(nice >= 1000 ? `${formatShort(nice / 1000)} km` : `${formatShort(nice, 2)} m`, x + w + 6, y + 9);
-  const nx = inner.left + inner.width - 20;
-  const ny = inner.top + 12;
+  const nx = inner.left + inner.width - 24;
+  const ny = inner.top + 24;
   ctx.globalAlpha = 0.9;
   ctx.fillStyle = c.panel;
-  ctx.fillRect(nx - 9, ny - 5, 18, 34);
+  ctx.fillRect(nx - 17, ny - 17, 34, 34);
   ctx.globalAlpha = 1;
   ctx.fillStyle = c.ink;
+  // drawn with north up, and laid as the ground is
+  const at = (along: number, aside: number): [number, number] => [
+    nx + along * north.x - aside * north.y,
+    ny + along * north.y + aside * north.x,
+  ];
   ctx.beginPath();
-  ctx.moveTo(nx, ny);
-  ctx.lineTo(nx + 5, ny + 13);
-  ctx.lineTo(nx, ny + 10);
-  ctx.lineTo(nx - 5, ny + 13);
+  ctx.moveTo(...at(14, 0));
+  ctx.lineTo(...at(1, 5));
+  ctx.lineTo(...at(4, 0));
+  ctx.lineTo(...at(1, -5));
   ctx.closePath();
   ctx.fill();
   ctx.textAlign = 'center';
-  ctx.fillText('N', nx, ny + 21);
+  ctx.fillText('N', ...at(-8, 0));
 }

@@ -24,6 +24,7 @@ beforeAll(async () => {
       wholeFrom: null,
       facts,
       extremes: null,
+      stage: null,
       knownSpots: [],
       held: true,
       view: 'relief',

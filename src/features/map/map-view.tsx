@@ -4,7 +4,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import type { MapPoint } from '@/core/view';
 import { goToStep, useSession, workers } from '@/state';
 import { Button, useSize } from '@/ui';
-import { useCurrentRecipe, usePlan } from '../hooks';
+import { useCurrentRecipe, useEnteringInfo, usePlan } from '../hooks';
 import { CropWindow } from './crop-window';
 import { useDifferencePicture } from './difference';
 import { Legend } from './legend';
@@ -16,6 +16,7 @@ import type { Layer } from './draw-ground';
 import { pointAt } from './pointer';
 import { PointerReadout } from './readout';
 import { SectionEnds } from './section-ends';
+import { useSectionLine } from '../section/line';
 import { useGoTo, useMapViewport } from './use-map-viewport';
 import { usePickSpot } from './use-pick-spot';
 import { extentOf, innerOf, toGroundX, toGroundY } from './viewport';
@@ -30,7 +31,8 @@ const SOURCE_STEPS = new Set(['bring-in', 'clean']);
 
 export function MapView() {
   const shown = useSession(useShallow(shownOf));
-  const { sourceKey, facts, view, goTo, section } = shown;
+  const { sourceKey, view, goTo } = shown;
+  const [section, moveSection] = useSectionLine();
   const step = useSession((s) => s.step);
   const compare = useSession((s) => s.compare);
   const under = useSession((s) => s.pane === 'section');
@@ -43,6 +45,7 @@ export function MapView() {
   const [wipe, setWipe] = useState(0.5);
   const [painter] = useState(() => new MapPainter((r) => workers().tile(r)));
 
+  const info = useEnteringInfo();
   const inner = useMemo(() => innerOf(size.width, size.height), [size]);
   // what is still being read can only be shown as it comes
   const which: Layer['which'] = SOURCE_STEPS.has(step) || shown.arrived !== null ? 'source' : 'result';
@@ -50,8 +53,8 @@ export function MapView() {
   // where the window is chosen, what it is chosen from is seen around it
   const around = which === 'result' && step === 'fit' && recipe?.fit.method === 'crop';
   const extent = useMemo(
-    () => facts && extentOf(facts.info, which === 'source' ? null : (geometry ?? null), around),
-    [facts, geometry, which, around],
+    () => info && extentOf(info, which === 'source' ? null : (geometry ?? null), around),
+    [info, geometry, which, around],
   );
   const { viewport, setViewport, showAll, zoom } = useMapViewport(extent, sourceKey, inner, size);
   const difference = useDifferencePicture();
@@ -106,7 +109,7 @@ export function MapView() {
           <CropWindow geometry={geometry} viewport={viewport} inner={inner} />
         )}
         {section && viewport && size.width > 0 && (
-          <SectionEnds section={section} viewport={viewport} inner={inner} ground={ground} />
+          <SectionEnds section={section} onMove={moveSection} viewport={viewport} inner={inner} ground={ground} />
         )}
         {view !== 'difference' && <ZoomButtons zoom={zoom} showAll={showAll} />}
         {/* in the corner that the scale and the names of tiles leave free */}

@@ -1,3 +1,5 @@
+import { northOf, ontoStage } from '@/core/chain';
+import { AS_IT_LIES, type Stage } from '@/core/operations';
 import type { Plan } from '@/core/plan';
 import type { Recipe } from '@/core/recipe';
 import type { View } from '@/core/relief';
@@ -29,6 +31,7 @@ export const shownOf = (s: Session) => ({
   wholeFrom: s.wholeFrom,
   facts: s.facts,
   extremes: s.extremes,
+  stage: s.stage,
   held: s.held,
   view: s.view,
   overlays: s.overlays,
@@ -37,6 +40,14 @@ export const shownOf = (s: Session) => ({
   sectionAt: s.sectionAt,
   theme: s.theme,
   knownSpots: s.step === 'bring-in' ? s.knownSpots : NO_SPOTS,
+});
+
+const NORTH_UP = { x: 0, y: -1 };
+
+/** A line of the ground as it lies on a stage. */
+export const sectionOn = (stage: Stage, { a, b }: SectionLine): SectionLine => ({
+  a: ontoStage(stage, a),
+  b: ontoStage(stage, b),
 });
 
 /** Everything that one picture of the map depends on. */
@@ -76,11 +87,22 @@ export function paintMap(
   ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
   ctx.fillStyle = c.film;
   ctx.fillRect(0, 0, size.width, size.height);
-  const metres = recipe.source.spacing * recipe.fit.worldScale;
+  const arriving = shown.arrived !== null;
+  const { entering } = plan.work;
+  const stage = arriving ? null : entering.stage;
+  const metres = (arriving ? recipe.source.spacing : entering.spacing) * recipe.fit.worldScale;
   const dark = theme === 'night';
   const { work } = plan;
   const shading: View = view === 'difference' ? 'relief' : view;
-  const input = { id: sourceKey, recipe, work, view: shading, dark, size: facts.info };
+  const input = {
+    id: sourceKey,
+    recipe,
+    work,
+    view: shading,
+    dark,
+    size: arriving ? facts.info : entering.info,
+    stage: arriving ? null : entering.key,
+  };
   const water = work.sea;
   ctx.save();
   ctx.beginPath();
@@ -101,6 +123,7 @@ export function paintMap(
       const wanted = drawLayer(ctx, layer, viewport, inner, cache, ratio, there, (level, column, row) => ({
         id: sourceKey,
         which: layerOfWhich,
+        asItLies: arriving,
         level,
         column,
         row,
@@ -153,17 +176,22 @@ export function paintMap(
     }
   }
   if (which === 'result') drawGrid(ctx, plan, overlays, viewport, inner);
-  if (section) drawSection(ctx, section, shown.sectionAt, viewport, inner);
+  if (section) drawSection(ctx, stage ? sectionOn(stage, section) : section, shown.sectionAt, viewport, inner);
   // names stay readable where the section passes
   if (which === 'result' && overlays.tiles) drawTileNames(ctx, plan, viewport, inner, c);
   if (which === 'result') drawSpots(ctx, plan, viewport, inner, c, shown.goTo?.spot ?? null);
   if (which === 'source') {
-    drawRoofs(ctx, facts.info.mesh?.roofs ?? [], viewport, inner);
-    if (shown.extremes) drawExtremes(ctx, shown.extremes, work.sourceEnds, viewport, inner, c);
-    drawKnownSpots(ctx, shown.knownSpots, viewport, inner, c);
+    if (!stage || stage.orientation === AS_IT_LIES) drawRoofs(ctx, facts.info.mesh?.roofs ?? [], viewport, inner);
+    const extremes = arriving || entering.key === '' ? shown.extremes : shown.stage?.extremes;
+    if (extremes && (arriving || entering.stats)) drawExtremes(ctx, extremes, work.sourceEnds, viewport, inner, c);
+    const spots = shown.knownSpots.map(({ column, row }) => {
+      const { x, y } = stage ? ontoStage(stage, { x: column, y: row }) : { x: column, y: row };
+      return { column: x, row: y };
+    });
+    drawKnownSpots(ctx, spots, viewport, inner, c);
   }
   if (view === 'difference' && difference) drawWorst(ctx, plan, difference.worst, viewport, inner, c);
-  drawFurniture(ctx, metres, viewport, inner, c);
+  drawFurniture(ctx, metres, stage ? northOf(stage) : NORTH_UP, viewport, inner, c);
   ctx.restore();
   drawCollar(ctx, plan, metres, viewport, inner, size, c);
 }

@@ -35,7 +35,7 @@ export function PointerReadout() {
   }, [at, there, sourceKey, recipe, work]);
   if (!at || !recipe || !work || !value) return null;
   const { sourceStart: s, sourcePerVertex: per, width, height, spacing } = work.geometry;
-  const metres = recipe.source.spacing * recipe.fit.worldScale;
+  const metres = work.entering.spacing * recipe.fit.worldScale;
   // counted as the check spots are: from where world zero lies
   const zero = originOffset(recipe, work.geometry);
   const east = zero.east + (value.at.x - s.x) * metres;

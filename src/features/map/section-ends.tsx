@@ -1,28 +1,29 @@
 import type { MapPoint } from '@/core/view';
-import { patchSession, useSession, type SectionLine } from '@/state';
+import type { SectionLine } from '@/state';
+import { useEnteringInfo } from '../hooks';
 import { OVER_GROUND } from '../palette';
 import { toScreenX, toScreenY, type Inner, type Viewport } from './viewport';
 
 /** The two ends of the section line, to be moved by pointer or keys. */
 export function SectionEnds({
   section,
+  onMove,
   viewport,
   inner,
   ground,
 }: {
   section: SectionLine;
+  onMove: (line: SectionLine) => void;
   viewport: Viewport;
   inner: Inner;
   /** The place of the ground under a pointer. */
   ground: (e: { clientX: number; clientY: number }) => MapPoint | null;
 }) {
-  const facts = useSession((s) => s.facts);
+  const info = useEnteringInfo();
   const moveEnd = (end: 'a' | 'b', to: MapPoint): void => {
-    if (!facts) return;
+    if (!info) return;
     const hold = (n: number, most: number): number => Math.max(0, Math.min(most - 1, n));
-    patchSession({
-      section: { ...section, [end]: { x: hold(to.x, facts.info.width), y: hold(to.y, facts.info.height) } },
-    });
+    onMove({ ...section, [end]: { x: hold(to.x, info.width), y: hold(to.y, info.height) } });
   };
 
   return (['a', 'b'] as const).map((end) => {

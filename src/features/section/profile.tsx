@@ -6,6 +6,7 @@ import { formatLength, formatNumber, formatShort } from '@/core/base';
 import type { Profile } from '@/core/view';
 import { patchSession, useSession, workers } from '@/state';
 import { useCurrentRecipe, usePlan } from '../hooks';
+import { useSectionLine } from './line';
 import { Plot } from './plot';
 
 const POINTS = 640;
@@ -13,7 +14,7 @@ const POINTS = 640;
 /** The profile of source and result along the line on the map; kept up to date as the line or the recipe moves. */
 export function useProfile(): Profile | null {
   const sourceKey = useSession((s) => s.sourceKey);
-  const section = useSession((s) => s.section);
+  const [section] = useSectionLine();
   const held = useSession((s) => s.held);
   const recipe = useCurrentRecipe();
   const work = usePlan()?.work;
@@ -24,7 +25,8 @@ export function useProfile(): Profile | null {
     void workers()
       .profile(sourceKey, recipe, work, section.a, section.b, POINTS)
       .then((p) => {
-        if (wanted) setProfile(p);
+        // a stage that is still being made has none yet
+        if (wanted && p) setProfile(p);
       });
     return () => {
       wanted = false;

@@ -12,15 +12,23 @@ import {
   StatisticsCollector,
   storedBytes,
   withLook,
+  type RasterInfo,
+  type StoredSamples,
 } from '../../core/raster';
 import {
   checksumsOf,
   factsOf,
+  enterFit,
+  holdStage,
+  lookAt,
+  measureEntered,
   packOrHeights,
   measureGround,
   openReading,
   PiecePool,
   run,
+  startContent,
+  withSums,
   zipOf,
   type CountedSource,
   type SpawnPieceThread,
@@ -88,50 +96,61 @@ async function onBoard(key: string, blob: Blob, name: string, job: JobContext): 
   return board;
 }
 
+/** Room for all samples of a raster, shared where the page is isolated; refused with its number where it is too much. */
+function roomFor(info: RasterInfo, name: string): StoredSamples {
+  const bytes = storedBytes(info);
+  if (bytes > MAX_HELD_BYTES) {
+    throw new LevelGridError('too-large', {
+      file: name,
+      found: `${info.width} × ${info.height} samples, ${bytes} bytes decoded`,
+      expected: `at most ${MAX_HELD_BYTES} bytes in the browser`,
+      remedy: 'Use the command line, which reads in bands.',
+    });
+  }
+  return allocateSamples(info, self.crossOriginIsolated);
+}
+
 const worker: JobWorker = {
   open: (id, blob, name, reading, onHeader, stop, report) =>
     outcome('reading the file', async (): Promise<HeldSource> => {
       const job = jobOf(stop, report);
-      const opened = await openReading(sharedSource(blob, name), reading, job);
+      const opened = await withSums(await openReading(sharedSource(blob, name), reading, job));
       const { info } = opened;
-      const bytes = storedBytes(info);
-      if (bytes > MAX_HELD_BYTES) {
-        throw new LevelGridError('too-large', {
-          file: name,
-          found: `${info.width} × ${info.height} samples, ${bytes} bytes decoded`,
-          expected: `at most ${MAX_HELD_BYTES} bytes in the browser`,
-          remedy: 'Use the command line, which reads in bands.',
-        });
-      }
+      const samples = roomFor(info, name);
       const shared = self.crossOriginIsolated;
-      const samples = allocateSamples(info, shared);
       const arrived = new Int32Array(shared ? new SharedArrayBuffer(4) : new ArrayBuffer(4));
       onHeader(factsOf(name, opened, null), shared ? { samples, rows: arrived } : null);
       const collector = new StatisticsCollector();
       const rows = new RowSampler(info);
+      const content = await startContent(opened);
       for await (const band of opened.bands(job)) {
         checkpoint(job);
         samples.set(band.data, band.y * info.width);
         rows.add(band);
         Atomics.store(arrived, 0, band.y + band.rows);
+        content.add(band.data);
         collector.add(band);
         job.report?.(band.y + band.rows, info.height);
       }
       const stats = withLook(collector.result(), rows, info);
-      const facts = factsOf(name, opened, stats);
-      // what is held has been straightened: the proof goes back to the file for what stands there
-      const { stored, parts, sums, geometry } = opened;
-      held.set(id, {
-        facts,
-        opened: {
-          ...memoryRaster(info, samples, opened.lateWarnings),
-          ...(stored ? { stored } : {}),
-          ...(parts ? { parts } : {}),
-          ...(sums ? { sums } : {}),
-          ...(geometry ? { geometry } : {}),
-        },
-      });
+      const facts = { ...factsOf(name, opened, stats), content: content.digest() };
+      // all that is known of how it was opened stays with it; only its samples are at hand now
+      held.set(id, { facts, opened: { ...opened, ...memoryRaster(info, samples, opened.lateWarnings) } });
       return { facts, layout: opened.layout ?? null, extremes: extremesOf(samples, info.width, stats), samples };
+    }),
+
+  stage: (id, recipe, stop, report) =>
+    outcome('doing the steps', () => {
+      const source = counted(id);
+      return holdStage(recipe, source, (info) => roomFor(info, source.facts.file), jobOf(stop, report));
+    }),
+
+  look: (blob, name) => outcome('looking at the file', () => lookAt(sharedSource(blob, name))),
+
+  weigh: (id, recipe) =>
+    outcome('measuring the ground', async () => {
+      const entered = await enterFit(recipe, counted(id));
+      return { facts: entered.facts, ground: await measureEntered(recipe, entered) };
     }),
 
   ground: (id, recipe, stop, report) =>

@@ -1,4 +1,5 @@
 import * as Comlink from 'comlink';
+import { endsOf, ontoGround } from '../../core/chain';
 import { calibrate, exaggerated, trueCalibration } from '../../core/height';
 import type { SourceFacts, Work } from '../../core/plan';
 import { Pyramid } from '../../core/raster';
@@ -23,15 +24,22 @@ interface Held {
   readonly pyramid: Pyramid;
   /** Rows read so far, written by the worker that reads; null where all are there. */
   readonly rows: Int32Array | null;
+  /** What enters the fit, where steps are on; the last that was made. */
+  readonly stage: { readonly key: string; readonly pyramid: Pyramid } | null;
 }
 const held = new Map<string, Held>();
 
-function mapSource(id: string, recipe: Recipe, work: Work): MapSource | null {
+/** What enters the fit as the map needs it, or the source as it lies; null where that stage is not there yet. */
+function mapSource(id: string, recipe: Recipe, work: Work, asItLies = false): MapSource | null {
   const source = held.get(id);
   if (!source) return null;
-  const { pyramid, rows } = source;
-  if (rows) pyramid.grow(Atomics.load(rows, 0));
-  const stored = calibrate(recipe, source.facts.info);
+  const { rows } = source;
+  const { key, stage } = work.entering;
+  const steps = !asItLies && key !== '';
+  if (steps && source.stage?.key !== key) return null;
+  const pyramid = steps ? source.stage!.pyramid : source.pyramid;
+  if (rows && !steps) pyramid.grow(Atomics.load(rows, 0));
+  const stored = calibrate(recipe, asItLies ? endsOf(source.facts.info) : stage.ends);
   // the source is shown as the result will be: shrunk and exaggerated alike
   const { unit, offset } = exaggerated(stored, work.range.pivot, recipe.height.exaggeration);
   return {
@@ -42,18 +50,17 @@ function mapSource(id: string, recipe: Recipe, work: Work): MapSource | null {
   };
 }
 
-/** The sample of a source nearest to a place. */
-function sampleAt(id: string, recipe: Recipe, at: MapPoint): Readout['sample'] {
-  const source = held.get(id);
-  const whole = source?.pyramid.levels[0];
-  if (!source || !whole) return null;
-  const column = Math.round(at.x);
-  const row = Math.round(at.y);
-  if (column < 0 || row < 0 || column >= whole.width || row >= whole.height) return null;
-  const stored = whole.samples[row * whole.width + column] as number;
+/** The sample of what enters the fit nearest to a place. */
+function sampleAt(source: MapSource, recipe: Recipe, { entering: { stage } }: Work, at: MapPoint): Readout['sample'] {
+  const whole = source.levels[0]!;
+  const x = Math.round(at.x);
+  const y = Math.round(at.y);
+  if (x < 0 || y < 0 || x >= whole.width || y >= whole.height) return null;
+  const stored = whole.samples[y * whole.width + x] as number;
   if (!Number.isFinite(stored)) return null;
-  const { unit, offset } = trueCalibration(recipe.source.heights, source.facts.info);
-  return { column, row, stored, elevation: offset + unit * stored };
+  const { unit, offset } = trueCalibration(recipe.source.heights, stage.ends);
+  const ground = ontoGround(stage, { x, y });
+  return { column: ground.x, row: ground.y, stored, elevation: offset + unit * stored };
 }
 
 /** Samples along the longer side of what is kept of a source: as many as the map has pixels on most screens. */
@@ -62,19 +69,27 @@ const KEPT_SIDE = 1100;
 const worker: ViewWorker = {
   arrive: (id, facts, { samples, rows }, overview) => {
     const { width, height } = facts.info;
-    held.set(id, { facts, pyramid: new Pyramid({ width, height, samples }, overview), rows });
+    held.set(id, { facts, pyramid: new Pyramid({ width, height, samples }, overview), rows, stage: null });
   },
 
   hold: (id, facts, samples) => {
     const { width, height } = facts.info;
     const pyramid = held.get(id)?.pyramid ?? new Pyramid({ width, height, samples });
     pyramid.grow(height);
-    held.set(id, { facts, pyramid, rows: null });
+    held.set(id, { facts, pyramid, rows: null, stage: null });
+  },
+
+  holdStage: (id, { key, info: { width, height }, samples }) => {
+    const source = held.get(id);
+    if (!source) return;
+    const pyramid = new Pyramid({ width, height, samples });
+    pyramid.grow(height);
+    held.set(id, { ...source, stage: { key, pyramid } });
   },
 
   tile: (request): TilePixels | null => {
     const { which, level, column, row, recipe, work, view, dark } = request;
-    const source = mapSource(request.id, recipe, work);
+    const source = mapSource(request.id, recipe, work, request.asItLies);
     if (!source) return null;
     const { geometry } = work;
     const base = source.levels[0]!;
@@ -88,7 +103,7 @@ const worker: ViewWorker = {
     };
     if (area.width <= 0 || area.height <= 0 || (fromSource && level >= source.levels.length)) return null;
     const heights = fromSource ? sourceWindow(source, level, area) : resultWindow(source, work, level, area);
-    const spacing = recipe.source.spacing * recipe.fit.worldScale;
+    const spacing = (request.asItLies ? recipe.source.spacing : work.entering.spacing) * recipe.fit.worldScale;
     const scale = 2 ** level;
     const pixels = new Uint8ClampedArray(area.width * area.height * 4);
     shade(pixels, heights, area.width, area.height, {
@@ -119,7 +134,7 @@ const worker: ViewWorker = {
     return {
       source: elevationAt(source, 0, at.x, at.y),
       result: Number.isNaN(result) ? null : result,
-      sample: sampleAt(id, recipe, at),
+      sample: sampleAt(source, recipe, work, at),
     };
   },
 

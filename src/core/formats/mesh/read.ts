@@ -30,6 +30,7 @@ const meshFormat = (id: MeshKind, sniff: HeightFormat['sniff']): HeightFormat =>
   id,
   name: id.toUpperCase(),
   endings: [id],
+  takes: 'mesh',
   sniff,
   open: (source) => openMesh(source, id),
 });

@@ -108,7 +108,7 @@ describe('guessing a headerless file', () => {
     expect(opened.info.warnings).toEqual([
       expect.objectContaining({
         code: 'raw-uncertain',
-        repair: { label: 'this is right', path: ['source', 'raw'], value: opened.layout },
+        repair: { label: 'this is right', edit: 'raw-layout', args: { raw: opened.layout } },
       }),
     ]);
   });

@@ -20,6 +20,7 @@ export type OpenedRaw = OpenRaster & { readonly layout: RawLayout; readonly gues
 export const rawFormat: HeightFormat = {
   id: 'raw',
   name: 'RAW',
+  takes: 'raw',
   endings: RAW_ENDINGS,
   sniff: ({ ending }) => (RAW_ENDINGS as readonly string[]).includes(ending),
   open: (source) => openRaw(source),
@@ -87,6 +88,6 @@ function guessWarning({ layout, lead }: RawGuess): RasterWarning {
       (sure
         ? 'Check the map.'
         : 'That is uncertain: look at the other readings under Bring in, or say that this one is right.'),
-    repair: { label: 'this is right', path: ['source', 'raw'], value: layout },
+    repair: { label: 'this is right', edit: 'raw-layout', args: { raw: layout } },
   };
 }

@@ -1,10 +1,10 @@
 import { checkpoint, partOf, type ByteSource, type JobContext, type LevelGridError } from '../../base';
-import { fittedGround } from '../../chain';
+import { fittedGround, openStages, planChain, rasterOf } from '../../chain';
 import { quantise, type QuantiseTally } from '../../height';
 import { plan } from '../../plan';
-import { heightsOf } from '../../raster';
-import type { Recipe, SourceReading } from '../../recipe';
-import { countSource, measureGround, type CountedSource, type ReadRaster } from '../../run';
+import { heightsOf, type OpenRaster } from '../../raster';
+import { sourceReading, type Recipe } from '../../recipe';
+import { countSource, enterFit, measureEntered, type CountedSource, type Entered, type ReadRaster } from '../../run';
 import type { ErrorFigures, ErrorMap } from '../error-meter';
 import { GroundErrorMeter } from './ground-error';
 
@@ -13,20 +13,40 @@ import { GroundErrorMeter } from './ground-error';
  * hold what this pipeline gives, sample for sample; whether the pipeline is right is for the slow twin to say.
  */
 
-/** The source, opened. */
+/** The source, opened, and what enters the fit. */
 export interface Reference {
   readonly file: string;
   readonly opened: ReadRaster;
   readonly counted: CountedSource;
+  readonly entered: Entered;
+  /** What the pipeline made of a step of the recipe: null where there is none. */
+  readonly stageAfter: (index: number) => OpenRaster | null;
 }
 
 export async function openReference(
   reference: ByteSource | CountedSource,
-  reading: SourceReading,
+  recipe: Recipe,
   job?: JobContext,
 ): Promise<Reference> {
-  const counted = 'facts' in reference ? reference : await countSource(reference, reading, job);
-  return { file: counted.facts.file, opened: counted.opened, counted };
+  const counted =
+    'facts' in reference ? reference : await countSource(reference, sourceReading(recipe), partOf(job, 0, 0.7));
+  const entered = await enterFit(recipe, counted, partOf(job, 0.7, 1));
+  const chain = planChain(recipe, counted.facts.info);
+  const last = chain.steps.at(-1);
+  return {
+    file: counted.facts.file,
+    opened: counted.opened,
+    counted,
+    entered,
+    stageAfter: (index) => {
+      const at = chain.steps.findIndex((s) => s.index === index);
+      if (at < 0) return null;
+      // what entered the fit may be at hand already
+      if (chain.steps[at] === last) return entered.raster;
+      const stage = openStages(counted.opened, chain)[at + 1];
+      return stage ? rasterOf(stage) : null;
+    },
+  };
 }
 
 /** Rows of the whole from row `y`. Valid until the next band is requested. */
@@ -54,22 +74,22 @@ export interface Pipeline {
 /** Why a recipe gives nothing from this source, or the ground that it gives. */
 export async function openPipeline(
   recipe: Recipe,
-  { counted }: Reference,
+  { entered }: Reference,
   options: { readonly unit: number; readonly map: ErrorMap | null },
   job: JobContext,
 ): Promise<{ readonly refusal: LevelGridError } | Pipeline> {
-  let current = plan(recipe, counted.facts, null);
+  let current = plan(recipe, entered.facts, null);
   if (current.refusals[0]) return { refusal: current.refusals[0] };
   if (recipe.height.range === 'ground') {
-    const ground = await measureGround(recipe, counted, partOf(job, 0, 1));
-    current = plan(recipe, counted.facts, ground);
+    const ground = await measureEntered(recipe, entered, partOf(job, 0, 1));
+    current = plan(recipe, entered.facts, ground);
     if (current.refusals[0]) return { refusal: current.refusals[0] };
   }
   const { work } = current;
   const { width, height } = work.geometry;
   const tally: QuantiseTally = { below: 0, above: 0, voids: 0 };
   const meter = new GroundErrorMeter(
-    heightsOf(counted.opened, work.fit.datum),
+    heightsOf(entered.raster, work.fit.datum),
     work.geometry,
     options.unit,
     options.map,
@@ -82,7 +102,7 @@ export async function openPipeline(
     async *bands(inner: JobContext) {
       let room = new Uint16Array(0);
       try {
-        for await (const band of fittedGround(counted.opened, work.fit).bands(inner)) {
+        for await (const band of fittedGround(entered.raster, work.fit).bands(inner)) {
           checkpoint(inner);
           const { y, rows, data, place } = band;
           if (room.length < rows * width) room = new Uint16Array(rows * width);

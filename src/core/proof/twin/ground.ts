@@ -1,5 +1,5 @@
 import { checkpoint, type JobContext } from '../../base';
-import type { PlacedBand, SampleSource } from './samples';
+import type { PlacedBand, SampleSource } from './operations/operation';
 import type { Recipe } from '../../recipe';
 import type { ExpectedGrid, SourceFacts } from './layout';
 import type { Place } from './places';

@@ -57,6 +57,43 @@ function sourceHeights(
   }
 }
 
+type FileType = Pick<HeightFacts, 'bitDepth' | 'sampleType'>;
+
+/** The highest value that samples of a type can hold. */
+const topOf = ({ bitDepth, sampleType }: FileType): number =>
+  sampleType === 'float' ? 1 : sampleType === 'int' ? 2 ** (bitDepth - 1) - 1 : 2 ** bitDepth - 1;
+
+/** A display curve that the recipe undoes. */
+const curveOf = ({ steps }: Recipe): 'srgb' | number | null => {
+  for (const step of steps) if (step.op === 'linearise' && !step.off) return step.curve;
+  return null;
+};
+
+/** What the ends of heights are measured by: codes of the file, or shares from 0 to 1 where a curve is undone. */
+export const endsOf = (recipe: Recipe, file: FileType): FileType =>
+  curveOf(recipe) === null ? file : { bitDepth: 32, sampleType: 'float' };
+
+/** True metres of one code of the file, as heights that are linear stand for it. */
+export const unitOfStored = ({ source }: Recipe, file: FileType): number =>
+  sourceHeights(source.heights, file.sampleType !== 'float', topOf(file)).unit;
+
+/** What a file stores for a true elevation: through its heights, and with its display curve put on again. */
+export function storedOf(recipe: Recipe, file: FileType, elevation: number): number {
+  const top = topOf(file);
+  const curve = curveOf(recipe);
+  const { unit, offset } = sourceHeights(recipe.source.heights, curve === null && file.sampleType !== 'float', top);
+  const linear = (elevation - offset) / unit;
+  if (curve === null) return linear;
+  const share = Math.abs(linear / top);
+  const shown =
+    curve !== 'srgb'
+      ? Math.exp(Math.log(share) / curve)
+      : share > 0.0031308
+        ? 1.055 * Math.exp(Math.log(share) / 2.4) - 0.055
+        : 12.92 * share;
+  return Math.sign(linear) * shown * top;
+}
+
 export function expectedHeights(recipe: Recipe, facts: HeightFacts): ExpectedHeights {
   const { source, fit, height } = recipe;
   const k = fit.worldScale;

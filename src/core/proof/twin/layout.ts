@@ -51,11 +51,18 @@ export interface ExpectedGrid {
   readonly startY: number;
 }
 
+/** Metres from sample to sample of what is fitted: those of the metric grid, where one is made. */
+export function spacingOf({ steps, source }: Recipe): number {
+  let metres = source.spacing;
+  for (const step of steps) if (step.op === 'reproject' && !step.off) metres = step.spacing;
+  return metres;
+}
+
 export function expectedGrid(recipe: Recipe, source: SourceFacts): ExpectedGrid {
   const { fit } = recipe;
   const [width, height] = typeof fit.size === 'number' ? [fit.size, fit.size] : fit.size;
   // resampled ground keeps its extent, cropped and padded ground its spacing
-  const metres = recipe.source.spacing * fit.worldScale;
+  const metres = spacingOf(recipe) * fit.worldScale;
   const stretched = fit.method === 'resample';
   const extentX = metres * ((stretched ? source.width : width) - 1);
   const extentY = metres * ((stretched ? source.height : height) - 1);

@@ -3,7 +3,7 @@ import type { Recipe } from '../../recipe';
 import type { ProofCheck } from '../types';
 import { elevationOf, codeOf, type ExpectedHeights } from './heights';
 import type { GroundValue } from './ground';
-import { expectedLayout, neighboursOf, type ExpectedGrid, type SourceFacts } from './layout';
+import { expectedLayout, neighboursOf, spacingOf, type ExpectedGrid, type SourceFacts } from './layout';
 import type { Page } from './page';
 
 /** Metres of one unit that positions and heights are typed in. */
@@ -63,8 +63,15 @@ export function checkFileList(page: Page, recipe: Recipe, grid: ExpectedGrid): P
   );
 }
 
+type RasterFacts = Omit<SourceFacts, 'file'>;
+
 /** Size, spacing, extent, split, layout and the file's own facts. */
-export function checkGrid(page: Page, recipe: Recipe, grid: ExpectedGrid, source: SourceFacts): ProofCheck {
+export function checkGrid(
+  page: Page,
+  recipe: Recipe,
+  grid: ExpectedGrid,
+  { source, entering }: { readonly source: RasterFacts; readonly entering: RasterFacts },
+): ProofCheck {
   const wrong: string[] = [];
   const { fit, tiles } = page;
   if (recipe.name !== undefined && page.name !== recipe.name)
@@ -101,16 +108,21 @@ export function checkGrid(page: Page, recipe: Recipe, grid: ExpectedGrid, source
   const of = (l: Page['layout']): string =>
     l ? `${l.componentsX} × ${l.componentsY} components of ${l.patches} × ${l.patches} × ${l.quads}` : 'no layout';
   if (of(layout) !== of(page.layout)) wrong.push(`the page has ${of(page.layout)}; it should have ${of(layout)}`);
-  const { source: said } = page;
-  if (
-    said.width !== source.width ||
-    said.height !== source.height ||
-    said.bitDepth !== source.bitDepth ||
-    said.sampleType !== source.sampleType
-  )
-    wrong.push(
-      `the page speaks of a source of ${said.width} × ${said.height} samples, ${said.bitDepth} bit ${said.sampleType}; it is ${source.width} × ${source.height}, ${source.bitDepth} bit ${source.sampleType}`,
-    );
+  const said = (what: string, a: RasterFacts, b: RasterFacts): void => {
+    if (a.width !== b.width || a.height !== b.height || a.bitDepth !== b.bitDepth || a.sampleType !== b.sampleType)
+      wrong.push(
+        `the page speaks of ${what} of ${a.width} × ${a.height} samples, ${a.bitDepth} bit ${a.sampleType}; it is ${b.width} × ${b.height}, ${b.bitDepth} bit ${b.sampleType}`,
+      );
+  };
+  // a page of an earlier version says of the source what enters the fit
+  said('a source', page.source, page.entering ? source : entering);
+  if (page.entering) {
+    said('ground that is fitted', page.entering, entering);
+    if (!near(page.entering.spacing, spacingOf(recipe), spacingOf(recipe) * 1e-9))
+      wrong.push(
+        `the page has samples ${formatShort(page.entering.spacing, 6)} m apart; it should be ${formatShort(spacingOf(recipe), 6)} m`,
+      );
+  }
   if (page.height.exaggeration !== recipe.height.exaggeration) wrong.push('the page states another exaggeration');
   return sentence(
     'grid',

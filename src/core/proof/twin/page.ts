@@ -55,6 +55,15 @@ const spot = z.object({
 });
 export type PageSpot = z.infer<typeof spot>;
 
+const raster = z.object({
+  width: side,
+  height: side,
+  bitDepth: z.int().min(1).max(64),
+  sampleType: z.enum(['uint', 'int', 'float']),
+  min: nullable,
+  max: nullable,
+});
+
 const placement = z.object({
   order: z.int(),
   file: text,
@@ -75,18 +84,24 @@ export const pageSchema = z.object({
   draft: nullable,
   /** The recipe once more; packs of earlier versions don't hold it. */
   recipe: z.unknown().optional(),
-  source: z
-    .object({
-      file: text,
-      width: side,
-      height: side,
-      bitDepth: z.int().min(1).max(64),
-      sampleType: z.enum(['uint', 'int', 'float']),
-      min: nullable,
-      max: nullable,
-      assumed: z.array(text).max(8),
-    })
+  source: raster
+    .extend({ file: text, assumed: z.array(text).max(8) })
     .refine((s) => s.sampleType !== 'int' || s.bitDepth > 1, 'signed samples of more than one bit'),
+  /** What enters the fit after all steps; packs of earlier versions say it of the source. */
+  entering: raster.extend({ spacing: number }).optional(),
+  /** What each step changed. */
+  steps: z
+    .array(
+      z.object({
+        op: text,
+        off: z.literal(true).optional(),
+        samples: nullable.optional(),
+        largest: nullable.optional(),
+        mean: nullable.optional(),
+      }),
+    )
+    .max(64)
+    .optional(),
   fit: z.object({ width: side, height: side, spacing: pair, extent: pair, method: text, worldScale: number }),
   layout: z.object({ quads: number, patches: number, componentsX: number, componentsY: number }).nullable(),
   height: z.object({

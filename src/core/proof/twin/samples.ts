@@ -1,72 +1,44 @@
 import type { JobContext } from '../../base';
-import type { OpenedFile } from '../../formats';
 import type { Recipe } from '../../recipe';
-import { blendOf, type Added, type Blended } from './blend';
-import { straightReading } from './curve';
+import type { Piece, PlacedBand, Rastered, SampleSource, TwinStage } from './operations/operation';
 
-type Bands = Pick<OpenedFile, 'bands'>;
-type Band = OpenedFile extends { bands(): AsyncGenerator<infer B> } ? B : never;
+/** What is to be added to a sample of a file, by its own column and row. */
+export type Added = (piece: Piece, column: number, row: number) => number;
 
-/** Rows of one file, where they lie in the whole; no number where another file has said what lies there. */
-export interface PlacedBand {
-  /** First row and column in the whole, and samples across. */
-  readonly y: number;
-  readonly x: number;
-  readonly rows: number;
-  readonly width: number;
-  readonly data: Band['data'];
-}
-
-/** All samples of a source, in any order, each once. */
-export interface SampleSource {
-  readonly files: number;
-  bands(job: JobContext): AsyncGenerator<PlacedBand>;
-}
-
-interface Rastered extends Bands {
-  readonly info: OpenedFile['info'];
-}
-interface Opened extends Rastered {
-  readonly stored?: Opened;
+/** A source as it was opened: one raster, or the files that it is made of. */
+export interface Opened extends Rastered {
   readonly parts?: readonly { readonly name: string; readonly raster: Rastered }[];
 }
 
-/** One file of several. */
-interface Piece extends Blended {
-  readonly read: Bands;
+/**
+ * The source as it lies, from its files themselves: where each lies is what the recipe says, and the first one counts
+ * where they overlap. Throws where a file is missing.
+ */
+export function sourceStage(opened: Opened, { source: { files } }: Recipe): TwinStage {
+  const { parts } = opened;
+  const { width, height, georeference = null } = opened.info;
+  const pieces =
+    files && parts
+      ? files.map(({ name, at: [x, y], factor = 1, shift = 0 }): Piece => {
+          const part = parts.find((p) => p.name === name)?.raster;
+          if (!part) throw new Error(`the source has no file ${name}`);
+          return pieceOf(part, x, y, factor, shift);
+        })
+      : [pieceOf(opened, 0, 0, 1, 0)];
+  return { width, height, georeference, pieces, samples: assembled(pieces, null) };
 }
 
-/**
- * The samples of a source, taken from its files a second time: where each lies is what the recipe says, the first one
- * counts where they overlap, and a display curve is undone by its definition.
- */
-export function samplesOf(opened: Opened, recipe: Recipe): SampleSource {
-  const { files, blend, curve, squares } = recipe.source;
-  const { parts } = opened.stored ?? opened;
-  // squares are compared with their degrees by themselves
-  if (!files || !parts || squares) {
-    const { width } = opened.info;
-    return {
-      files: 1,
-      async *bands(job) {
-        for await (const band of straightReading(opened, curve).bands(job)) yield { ...band, x: 0, width };
-      },
-    };
-  }
-  const pieces = files.map(({ name, at: [x, y], factor = 1, shift = 0 }): Piece => {
-    const part = parts.find((p) => p.name === name)?.raster;
-    if (!part) throw new Error(`the source has no file ${name}`);
-    const read = straightReading(curve === undefined ? part : { ...part, stored: part }, curve);
-    const { width, height } = part.info;
-    return { read, x, y, width, height, factor, shift };
-  });
-  return {
-    files: pieces.length,
-    async *bands(job) {
-      yield* allOf(pieces, blend === undefined ? null : await blendOf(pieces, blend, job), job);
-    },
-  };
+function pieceOf(raster: Rastered, x: number, y: number, factor: number, shift: number): Piece {
+  const { width, height, bitDepth, sampleType } = raster.info;
+  const wide = sampleType === 'float' ? bitDepth > 32 : bitDepth > 24;
+  return { read: raster, x, y, width, height, factor, shift, wide };
 }
+
+/** Files put together; `added`: what each of their samples gets on top. */
+export const assembled = (pieces: readonly Piece[], added: Added | null): SampleSource => ({
+  files: pieces.length,
+  bands: (job) => allOf(pieces, added, job),
+});
 
 async function* allOf(pieces: readonly Piece[], added: Added | null, job: JobContext): AsyncGenerator<PlacedBand> {
   const overlaps = pieces.flatMap((late, k) => pieces.slice(0, k).flatMap((early) => overlapOf(early, late)));

@@ -1,22 +1,17 @@
-import type { JobContext } from '../../base';
+import type { JobContext } from '../../../base';
+import type { StepOf } from '../../../recipe';
+import { assembled, type Added } from '../samples';
+import type { Piece, TwinOperation } from './operation';
 
-/** One file of several, where it lies in the whole. */
-export interface Blended {
-  readonly x: number;
-  readonly y: number;
-  readonly width: number;
-  readonly height: number;
-  readonly factor: number;
-  readonly shift: number;
-  readonly read: {
-    bands(
-      job?: JobContext,
-    ): AsyncGenerator<{ readonly y: number; readonly rows: number; readonly data: ArrayLike<number | bigint> }>;
-  };
-}
+type Blended = Piece;
 
-/** What is to be added to a sample of a file, by its own column and row. */
-export type Added = (piece: Blended, column: number, row: number) => number;
+/** Seams of several files blended a second time. */
+export const blend: TwinOperation<StepOf<'blend'>> = async (before, { reach }, { job }) => {
+  const { pieces } = before;
+  if (!pieces) return { stage: before };
+  const added = await blendOf(pieces, reach, job);
+  return { stage: { ...before, pieces: null, samples: assembled(pieces, added) } };
+};
 
 /** Samples at most two lines away from a border, by column and row. */
 class Rim {
@@ -50,7 +45,7 @@ const common = (a: number, aLength: number, b: number, bLength: number): number 
  * Steps between neighbours, halved on either side and let out over `reach` samples, written as one function of the
  * place: east and west first, then north and south of what that gives.
  */
-export async function blendOf(pieces: readonly Blended[], reach: number, job: JobContext): Promise<Added> {
+async function blendOf(pieces: readonly Blended[], reach: number, job: JobContext): Promise<Added> {
   const rims = new Map<Blended, Rim>();
   for (const piece of pieces) {
     const rim = new Rim(piece);

@@ -1,7 +1,7 @@
 import proj4 from 'proj4';
-import type { JobContext } from '../../base';
-import type { OpenedFile } from '../../formats';
-import type { Recipe } from '../../recipe';
+import type { JobContext } from '../../../base';
+import type { StepOf } from '../../../recipe';
+import type { Rastered, TwinOperation, TwinStage } from './operation';
 
 /*
  * Square metres of a raster in degrees, worked out a second time at some places: the projection by its series (L. Krüger,
@@ -9,12 +9,8 @@ import type { Recipe } from '../../recipe';
  * the samples around by the cubic convolution written out anew.
  */
 
-interface Rastered extends Pick<OpenedFile, 'bands'> {
-  readonly info: OpenedFile['info'];
-}
-
 /** What a place of the squares should hold, and what it does. */
-export interface SquareProof {
+interface SquareProof {
   readonly places: number;
   /** Largest difference, and the largest step between neighbours there, in stored units. */
   readonly largest: number;
@@ -99,18 +95,53 @@ function coordinatesOf(
   return (longitude, latitude) => [longitude - 360 * Math.round((longitude - middle) / 360), latitude];
 }
 
-/** Compares squares with the raster that they were made of, where all samples around hold heights. */
-export async function proveSquares(
+/** Squares may differ by this share of what neighbours differ by: places between those that are projected exactly. */
+const OF_NEIGHBOURS = 1e-3;
+
+/** Squares are floats of 32 bits, made of floats: as much of a height is lost to that. */
+const FLOAT = 2 ** -22;
+
+/** A metric grid that the pipeline has made, judged: from there on it is what the twin reads. */
+export const reproject: TwinOperation<StepOf<'reproject'>> = async (before, step, { witness, job }) => {
+  const { width, height, georeference = null } = witness.info;
+  const { places, largest, usual, highest } = await proveSquares(witness, before, step, job);
+  const holds = places > 0 && largest <= OF_NEIGHBOURS * usual + FLOAT * highest + 1e-3;
+  return {
+    stage: {
+      width,
+      height,
+      georeference,
+      pieces: null,
+      samples: {
+        files: 1,
+        async *bands(inner) {
+          for await (const band of witness.bands(inner)) yield { ...band, x: 0, width };
+        },
+      },
+    },
+    judged: {
+      holds,
+      message: holds
+        ? `${places} squares were projected and worked out a second time from the coordinates: the largest difference is ${largest.toPrecision(2)} of the file’s units.`
+        : places === 0
+          ? 'No square could be compared with the samples that it was made of.'
+          : `Squares are not what the samples before them give: the largest difference is ${largest.toPrecision(3)} of the file’s units, where neighbours differ by ${usual.toPrecision(3)} at most.`,
+    },
+  };
+};
+
+/** Compares squares with the ground that they were made of, where all samples around hold heights. */
+async function proveSquares(
   squares: Rastered,
-  degrees: Rastered,
-  { spacing, zone, south }: NonNullable<Recipe['source']['squares']>,
+  before: TwinStage,
+  { spacing, zone, south }: StepOf<'reproject'>,
   job: JobContext,
 ): Promise<SquareProof> {
   const origin = squares.info.georeference;
-  const ground = degrees.info.georeference;
-  if (!origin || !ground) throw new Error('squares that lie nowhere');
+  const ground = before.georeference;
+  if (!origin || !ground) return { places: 0, largest: Infinity, usual: 0, highest: 0 };
   const { width, height } = squares.info;
-  const toCoordinates = coordinatesOf(ground, degrees.info.width);
+  const toCoordinates = coordinatesOf(ground, before.width);
   const at = (i: number, n: number): number => Math.round(((n - 1) * (i + 0.5)) / SIDE);
   interface Spot {
     readonly x: number;
@@ -132,14 +163,16 @@ export async function proveSquares(
     }
   for await (const { y, rows, data } of squares.bands(job))
     for (const s of spots) if (s.y >= y && s.y < y + rows) s.found = Number(data[(s.y - y) * width + s.x]);
-  const across = degrees.info.width;
-  for await (const { y, rows, data } of degrees.bands(job))
+  const across = before.width;
+  for await (const { y, x, rows, width: wide, data } of before.samples.bands(job))
     for (const s of spots)
-      for (let r = Math.floor(s.row) - 1; r <= Math.floor(s.row) + 2; r++) {
-        if (r < y || r >= y + rows) continue;
-        for (let c = Math.floor(s.column) - 1; c <= Math.floor(s.column) + 2; c++)
-          if (c >= 0 && c < across) s.around.set(`${c} ${r}`, Number(data[(r - y) * across + c]));
-      }
+      for (let r = Math.max(y, Math.floor(s.row) - 1); r <= Math.min(y + rows - 1, Math.floor(s.row) + 2); r++)
+        for (let c = Math.floor(s.column) - 1; c <= Math.floor(s.column) + 2; c++) {
+          if (c < x || c >= x + wide || c >= across) continue;
+          const value = Number(data[(r - y) * wide + c - x]);
+          // of files that overlap the first that holds a height counts
+          if (!s.around.has(`${c} ${r}`) || Number.isFinite(value)) s.around.set(`${c} ${r}`, value);
+        }
   let [places, largest, usual, highest] = [0, 0, 0, 0];
   for (const s of spots) {
     const values = [...s.around];

@@ -1,0 +1,23 @@
+import { z } from 'zod';
+import { blendSchema } from './blend/schema';
+import { lineariseSchema } from './linearise/schema';
+import { mirrorSchema } from './mirror/schema';
+import { reprojectSchema } from './reproject/schema';
+import { swapAxesSchema } from './swap-axes/schema';
+import { turnSchema } from './turn/schema';
+import { valuesSchema } from './values/schema';
+
+/** What a recipe says of a step, by what it does. Apart from the operations themselves, so that a recipe can be read without them. */
+export const stepSchema = z.discriminatedUnion('op', [
+  turnSchema,
+  mirrorSchema,
+  swapAxesSchema,
+  valuesSchema,
+  lineariseSchema,
+  blendSchema,
+  reprojectSchema,
+]);
+
+export type Step = z.infer<typeof stepSchema>;
+export type StepId = Step['op'];
+export type StepOf<K extends StepId> = Extract<Step, { op: K }>;

@@ -1,0 +1,189 @@
+import { checkpoint, partOf, type JobContext } from '../base';
+import {
+  compareStages,
+  openEntering,
+  openStages,
+  planChain,
+  rasterOf,
+  stageKey,
+  type Chain,
+  type PlannedStep,
+  type Tallies,
+} from '../chain';
+import { ChangeTally } from '../operations';
+import {
+  extremesOf,
+  memoryRaster,
+  StatisticsCollector,
+  type OpenRaster,
+  type RasterInfo,
+  type SourceExtremes,
+  type StoredBand,
+  type StoredSamples,
+} from '../raster';
+import type { SourceFacts, StageFacts, StepChange } from '../plan';
+import type { Recipe } from '../recipe';
+import { held, type CountedSource, type ReadRaster } from './source';
+
+/** What enters the fit, counted. */
+export interface Entered {
+  /** All that is known of the source, this stage included. */
+  readonly facts: SourceFacts;
+  readonly raster: OpenRaster;
+}
+
+/** The stage of a source that was opened last: the next job for the same one counts and makes nothing again. */
+const last = new WeakMap<
+  ReadRaster,
+  { readonly key: string; readonly raster: OpenRaster; readonly found: StageFacts }
+>();
+
+/** Remembers a stage that is held elsewhere, whole. */
+export function keepStage(opened: ReadRaster, key: string, raster: OpenRaster, found: StageFacts): void {
+  last.set(opened, { key, raster, found });
+}
+
+/**
+ * The steps of a recipe done to a source, up to the fit, and counted: samples, and what each step changed. One pass; none
+ * where no step changes a sample, and one more for each whose change is told by comparing.
+ */
+export async function enterFit(
+  recipe: Recipe,
+  { opened, facts }: Pick<CountedSource, 'opened' | 'facts'>,
+  job?: JobContext,
+): Promise<Entered> {
+  const chain = planChain(recipe, facts.info);
+  // a step that can't be done is told by the plan
+  if (chain.refusal || chain.steps.length === 0 || !facts.stats) return { facts, raster: opened };
+  const key = stageKey(chain.entering);
+  const known = last.get(opened);
+  if (known?.key === key) return { facts: withStage(facts, key, known.found), raster: known.raster };
+  const raster = held(openEntering(opened, chain));
+  const found = await countStage(opened, facts, chain, raster, job);
+  keepStage(opened, key, raster, found);
+  return { facts: withStage(facts, key, found), raster };
+}
+
+/** A stage that is held whole. */
+export interface HeldStage {
+  readonly key: string;
+  readonly info: RasterInfo;
+  readonly found: StageFacts;
+  readonly extremes: SourceExtremes | null;
+  readonly samples: StoredSamples;
+}
+
+/**
+ * The stage that enters the fit, made whole and counted in the same pass; null where no step is on. `allocate`: room for
+ * all its samples. Throws what stands in the way of a step.
+ */
+export async function holdStage(
+  recipe: Recipe,
+  { opened, facts }: Pick<CountedSource, 'opened' | 'facts'>,
+  allocate: (info: RasterInfo) => StoredSamples,
+  job?: JobContext,
+): Promise<HeldStage | null> {
+  const chain = planChain(recipe, facts.info);
+  if (chain.refusal) throw chain.refusal.error;
+  if (chain.steps.length === 0) return null;
+  const key = stageKey(chain.entering);
+  const tallies = talliesOf(chain);
+  const raster = openEntering(opened, chain, toldWhileRead(chain, tallies, opened));
+  const { info } = raster;
+  const samples = allocate(info);
+  const seen = await counted(
+    raster,
+    ({ y, data }) => (samples as Float64Array).set(data as Float64Array, y * info.width),
+    partOf(job, 0, 0.9),
+  );
+  await compareSteps(opened, chain, tallies, partOf(job, 0.9, 1));
+  const stats = sameSamples(chain, facts) ?? seen;
+  const found = { stats, changes: chain.steps.map((s) => changeOf(s, tallies.get(s)!)) };
+  keepStage(opened, key, memoryRaster(info, samples), found);
+  return { key, info, found, extremes: extremesOf(samples, info.width, stats), samples };
+}
+
+const talliesOf = (chain: Chain): Map<PlannedStep, ChangeTally> =>
+  new Map(chain.steps.map((s) => [s, new ChangeTally()]));
+
+/** Tallies of the steps whose changes are told in the course of a pass. */
+const toldWhileRead = (chain: Chain, tallies: Tallies, opened: ReadRaster): Tallies =>
+  new Map([...tallies].filter(([step]) => !isCompared(step, opened)));
+
+/** Facts of a source with those of a stage. */
+export const withStage = (facts: SourceFacts, key: string, found: StageFacts): SourceFacts => ({
+  ...facts,
+  stages: { [key]: found },
+});
+
+/** Statistics of the stage that enters the fit, and what each step changed. */
+async function countStage(
+  opened: ReadRaster,
+  facts: SourceFacts,
+  chain: Chain,
+  raster: OpenRaster,
+  job?: JobContext,
+): Promise<StageFacts> {
+  const tallies = talliesOf(chain);
+  const told = toldWhileRead(chain, tallies, opened);
+  const stats = sameSamples(chain, facts) ?? (await countPass(opened, chain, told, raster, job));
+  await compareSteps(opened, chain, tallies, job);
+  return { stats, changes: chain.steps.map((s) => changeOf(s, tallies.get(s)!)) };
+}
+
+/** Counts a stage in one pass. */
+async function counted(
+  raster: OpenRaster,
+  take: (band: StoredBand) => void,
+  job: JobContext,
+): Promise<StageFacts['stats']> {
+  const collector = new StatisticsCollector();
+  for await (const band of raster.bands(job)) {
+    checkpoint(job);
+    take(band);
+    collector.add(band);
+    job.report?.(band.y + band.rows, raster.info.height);
+  }
+  return collector.result();
+}
+
+/** Where no step changes a sample, what was counted of the source holds: but for how its rows look. */
+function sameSamples(chain: Chain, { stats }: SourceFacts): StageFacts['stats'] | null {
+  if (!stats || !chain.steps.every((s) => s.operation.lossless)) return null;
+  const { look: _, ...same } = stats;
+  return same;
+}
+
+/** One pass with its tallies. What it reads stays at hand where it is not too large. */
+async function countPass(
+  opened: ReadRaster,
+  chain: Chain,
+  tallies: Tallies,
+  raster: OpenRaster,
+  job?: JobContext,
+): Promise<StageFacts['stats']> {
+  const telling = chain.steps.some((s) => !s.operation.lossless && !s.operation.elsewhere && !isCompared(s, opened));
+  return counted(telling ? openEntering(opened, chain, tallies) : raster, () => undefined, partOf(job, 0, 0.8));
+}
+
+/** Of files that overlap a sample changes once, however many of them hold it: that is told by comparing. */
+const isCompared = ({ operation, before }: PlannedStep, { parts = [] }: ReadRaster): boolean =>
+  operation.compared ?? (before.asStored && parts.length > 1 && !operation.lossless && !operation.elsewhere);
+
+async function compareSteps(opened: ReadRaster, chain: Chain, tallies: Tallies, job?: JobContext): Promise<void> {
+  const compared = chain.steps.filter((s) => isCompared(s, opened));
+  if (compared.length === 0) return;
+  const stages = openStages(opened, chain);
+  for (const step of compared) {
+    const at = chain.steps.indexOf(step);
+    await compareStages(rasterOf(stages[at]!), rasterOf(stages[at + 1]!), tallies.get(step)!, partOf(job, 0.8, 1));
+  }
+}
+
+/** What a step changed. */
+function changeOf({ index, operation }: PlannedStep, tally: ChangeTally): StepChange {
+  if (operation.lossless) return { index, samples: 0, largest: 0, mean: 0 };
+  if (operation.elsewhere) return { index, samples: null, largest: null, mean: null };
+  const { samples, measured, largest, sum } = tally;
+  return { index, samples, largest, mean: measured > 0 ? sum / measured : 0 };
+}
