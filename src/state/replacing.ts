@@ -150,10 +150,16 @@ export function changedRows(
 
 /** The ways to go on after new heights, as edits. */
 function waysOf(recipe: Recipe, { range }: Replacement): readonly Pick<Way, 'id' | 'edit'>[] {
+  const { height } = recipe;
+  // held before, the range follows what the source now holds
+  const follow: EditCall =
+    height.range === 'pinned'
+      ? { edit: 'range', args: { range: 'source' } }
+      : { edit: 'height', args: { height: { ...height } } };
   const codes: EditCall = { edit: 'range', args: { range: 'codes' } };
   return [
     { id: 'hold', edit: { edit: 'hold-range', args: range } },
-    { id: 'follow', edit: null },
+    { id: 'follow', edit: follow },
     ...(recipe.source.heights.as === 'elevations' ? [] : [{ id: 'codes' as const, edit: codes }]),
   ];
 }
@@ -166,7 +172,7 @@ async function weighWays(): Promise<void> {
   const ways: Way[] = [];
   for (const { id, edit } of waysOf(recipe, replacement)) {
     try {
-      const tried = edit ? applyEdit(recipe, edit) : recipe;
+      const tried = applyEdit(recipe, edit);
       const { ground, facts: entered } = await workers().weigh(sourceKey, tried).done;
       const { document } = plan(tried, entered, ground);
       const { low, high } = document.height.clipped;
@@ -182,5 +188,5 @@ async function weighWays(): Promise<void> {
 
 /** Takes one of the ways. */
 export function takeWay({ edit }: Way): void {
-  if (edit) editRecipe((r) => applyEdit(r, edit));
+  editRecipe((r) => applyEdit(r, edit));
 }

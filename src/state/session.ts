@@ -79,8 +79,8 @@ export interface Replacement {
 /** A way to go on with heights that have changed. */
 export interface Way {
   readonly id: 'hold' | 'follow' | 'codes';
-  /** The edit that takes it; null: nothing is to do, it is so. */
-  readonly edit: EditCall | null;
+  /** The edit that takes it. */
+  readonly edit: EditCall;
   /** Rows of the card that would have to be typed again. */
   readonly changed: readonly string[];
   /** Samples beyond the codes. */

@@ -116,3 +116,6 @@ export function withRangeHeld(recipe: Recipe, { low, high }: TrueSpan): Recipe {
   const strategy = height.strategy === 'fixed' ? height.strategy : 'full';
   return { ...recipe, height: { ...height, range: 'pinned', low, high, strategy } };
 }
+
+/** All choices of the heights as they are given. */
+export const withHeightChoices = (recipe: Recipe, height: Height): Recipe => ({ ...recipe, height });

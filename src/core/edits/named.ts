@@ -26,6 +26,7 @@ import {
 } from './fit';
 import {
   spentOnGround,
+  withHeightChoices,
   withAnchor,
   withHeight,
   withOffset,
@@ -203,6 +204,7 @@ export const EDITS = {
       return withRange(named, range, ends);
     },
   ),
+  height: edit(of({ height: z.strictObject(height) }), (r, a) => withHeightChoices(r, a.height)),
   'hold-range': edit(of({ low: metres, high: metres }), (r, span) => withRangeHeld(r, span)),
   assume: edit(of({ which: z.array(z.enum(ASSUMABLE)) }), (r, { which }) => assumed(r, which)),
   strategy: edit(

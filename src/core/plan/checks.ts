@@ -11,7 +11,7 @@ import {
   type RasterWarning,
   type SourceStatistics,
 } from '../raster';
-import type { StoredType } from '../operations';
+import { stepWords, type StoredType } from '../operations';
 import type { Assumable, Recipe } from '../recipe';
 import { mendedPattern, wholeSide, type TileGrid } from '../tiles';
 import type { Target } from '../targets';
@@ -135,6 +135,7 @@ function sourceChecks({ source: { info, stats, warnings }, ends, recipe }: Check
   const told = notedCheck(recipe, info, stats);
   if (told) say('bring-in', 'source-noted', told.state, told.message, { repair: told.repair ?? null });
   madeCheck(recipe, ends, say);
+  stepsCheck(recipe, say);
   if (info.sampleType === 'float') {
     unitCheck(stats, recipe, say);
     return;
@@ -171,6 +172,13 @@ function rawRepair(code: RasterWarning['code'], { source }: Recipe): Repair | nu
   if (code === 'byte-order')
     return { label: `read it as ${byteOrder}-endian`, edit: 'raw-layout', args: { raw: { ...raw, byteOrder } } };
   return code === 'row-width' ? { label: 'guess its layout', edit: 'raw-layout', args: { raw: null } } : null;
+}
+
+/** What is done to the ground before it is fitted. */
+function stepsCheck({ steps }: Recipe, say: Say): void {
+  const on = steps.filter((s) => !s.off);
+  if (on.length === 0) return;
+  say('clean', 'steps', 'note', `Done to the ground before it is fitted: ${on.map(stepWords).join('; ')}.`);
 }
 
 /** What was done to the heights before they came here, and is undone: told, since nothing in the file shows it. */

@@ -75,7 +75,6 @@ const BECAME_STEPS: readonly (readonly [key: string, step: (value: unknown) => J
 
 /** `recipe/4`: what is done to the ground before the fit are steps, in order. Squares and a curve excluded each other. */
 function toVersion4(recipe: Json, file: string | null): Json {
-  if ('steps' in recipe) throw newKey('steps', recipe['version'], 4, file);
   const source = part(recipe, 'source');
   if (!source) return { ...recipe, version: 4 };
   const steps = BECAME_STEPS.flatMap(([key, step]) => (source[key] === undefined ? [] : [step(source[key])]));
@@ -122,6 +121,9 @@ const STEPS: Readonly<Record<number, (recipe: Json, file: string | null) => Json
 
 /** A recipe of any known version, carried over to the newest step by step. Throws `recipe-version` for others. */
 export function migrateRecipe(recipe: Json, file: string | null): Json {
+  const given = recipe['version'];
+  if ('steps' in recipe && typeof given === 'number' && Object.hasOwn(STEPS, given))
+    throw newKey('steps', given, 4, file);
   let current = recipe;
   while (current['version'] !== RECIPE_VERSION) {
     const version = current['version'];

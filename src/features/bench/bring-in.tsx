@@ -123,8 +123,8 @@ export function BringIn() {
   return (
     <>
       <BenchHead title="Bring in">What the file really holds, and what its numbers stand for.</BenchHead>
-      <SourceCard facts={facts} />
       <ReplacementNote />
+      <SourceCard facts={facts} />
       <HeaderlessPanel />
       <Questions />
       <MeshPanel />

@@ -11,9 +11,9 @@ const WAYS = [
   { label: '90° clockwise', icon: RotateCw, step: { op: 'turn', quarters: 1 } },
   { label: '90° back', icon: RotateCcw, step: { op: 'turn', quarters: 3 } },
   { label: '180°', icon: RefreshCw, step: { op: 'turn', quarters: 2 } },
-  { label: 'Swap east, west', icon: FlipHorizontal2, step: { op: 'mirror', axis: 'x' } },
-  { label: 'Swap north, south', icon: FlipVertical2, step: { op: 'mirror', axis: 'y' } },
-  { label: 'Swap axes', icon: ArrowRightLeft, step: { op: 'swap-axes' } },
+  { label: 'East ↔ west', icon: FlipHorizontal2, step: { op: 'mirror', axis: 'x' } },
+  { label: 'North ↔ south', icon: FlipVertical2, step: { op: 'mirror', axis: 'y' } },
+  { label: 'Rows ↔ columns', icon: ArrowRightLeft, step: { op: 'swap-axes' } },
 ] as const satisfies readonly { label: string; icon: unknown; step: Step }[];
 
 /** Quarter turns, mirrors, and rows for columns: ground that came the wrong way round. */
@@ -27,7 +27,7 @@ export function LayGround() {
       <div className="grid grid-cols-2 gap-2">
         {WAYS.map(({ label, icon: Icon, step }) => (
           <Button key={label} onClick={() => edit((r, source) => withStep(r, step, source))}>
-            <Icon size={14} aria-hidden="true" />
+            <Icon size={14} aria-hidden="true" className="shrink-0" />
             {label}
           </Button>
         ))}

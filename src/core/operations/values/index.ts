@@ -59,10 +59,12 @@ function replacing(resolved: Resolved, before: RasterInfo, laid: Laid, tally: Ch
 
 export const values: Operation<Params, Resolved> = {
   order: ORDER.byValue,
-  words: ({ from, to, become }) =>
-    `${to === undefined || to === from ? `value ${formatShort(from)}` : `values ${formatShort(from)} to ${formatShort(to)}`} ${
-      become === 'void' ? 'become voids' : `become ${formatShort(become, 3)} m`
-    }`,
+  words: ({ from, to = from, become }) => {
+    const one = to === from;
+    const which = one ? `value ${formatShort(from, 6)}` : `values ${formatShort(from, 6)} to ${formatShort(to, 6)}`;
+    const what = become === 'void' ? (one ? 'a void' : 'voids') : `${formatShort(become, 3)} m`;
+    return `${which} ${one ? 'becomes' : 'become'} ${what}`;
+  },
   plan: (stage, { from, to = from, become }, { storedOf }) => {
     if (!stage.asStored)
       throw outOfPlace(

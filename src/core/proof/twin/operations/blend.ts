@@ -1,16 +1,16 @@
 import type { JobContext } from '../../../base';
 import type { StepOf } from '../../../recipe';
 import { assembled, type Added } from '../samples';
-import type { Piece, TwinOperation } from './operation';
+import { onFiles, type Piece, type TwinOperation } from './operation';
 
 type Blended = Piece;
 
 /** Seams of several files blended a second time. */
 export const blend: TwinOperation<StepOf<'blend'>> = async (before, { reach }, { job }) => {
-  const { pieces } = before;
-  if (!pieces) return { stage: before };
+  const { pieces } = before.laid?.files ?? before;
+  if (!pieces) throw new Error('seams are blended after samples were mixed');
   const added = await blendOf(pieces, reach, job);
-  return { stage: { ...before, pieces: null, samples: assembled(pieces, added) } };
+  return { stage: onFiles(before, (files) => ({ ...files, pieces: null, samples: assembled(pieces, added) })) };
 };
 
 /** Samples at most two lines away from a border, by column and row. */

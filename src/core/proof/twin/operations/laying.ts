@@ -5,6 +5,11 @@ type Goes = (column: number, row: number, width: number, height: number) => read
 
 /** A raster whose samples all go elsewhere; `across`: rows become columns. */
 export function laid(before: TwinStage, across: boolean, goes: Goes): TwinStage {
+  const { files = before, again = (stage: TwinStage) => stage } = before.laid ?? {};
+  return { ...laidOnce(before, across, goes), laid: { files, again: (s) => laidOnce(again(s), across, goes) } };
+}
+
+function laidOnce(before: TwinStage, across: boolean, goes: Goes): TwinStage {
   const { width, height, samples } = before;
   return {
     width: across ? height : width,

@@ -48,6 +48,21 @@ export interface TwinStage {
   /** The files, while each sample is still what its file holds. */
   readonly pieces: readonly Piece[] | null;
   readonly samples: SampleSource;
+  /** Where the ground was laid otherwise since its files were put together: these, and how it was laid. */
+  readonly laid?: { readonly files: TwinStage; readonly again: (stage: TwinStage) => TwinStage };
+}
+
+/**
+ * A step that is done to each file by itself, as its samples are stored: also where the ground has been laid otherwise
+ * meanwhile, which changes no sample.
+ */
+export function onFiles(before: TwinStage, change: (files: TwinStage, pieces: readonly Piece[]) => TwinStage): TwinStage {
+  const files = before.laid?.files ?? before;
+  if (!files.pieces) throw new Error('samples are chosen as they are stored after they were mixed');
+  const changed = change(files, files.pieces);
+  if (!before.laid) return changed;
+  const { again } = before.laid;
+  return { ...again(changed), laid: { files: changed, again } };
 }
 
 /** What was changed, counted sample by sample, in metres. */

@@ -1,7 +1,7 @@
 import type { StepOf } from '../../../recipe';
 import { storedOf, unitOfStored } from '../heights';
 import { assembled } from '../samples';
-import type { TwinOperation } from './operation';
+import { onFiles, type Piece, type TwinOperation } from './operation';
 
 /**
  * Stored values from one to another become no height, or the value that stands for an elevation. Of several files, which
@@ -11,7 +11,7 @@ export const values: TwinOperation<StepOf<'values'>> = (before, { from, to = fro
   const { recipe, file, count } = context;
   const whole = become === 'void' ? NaN : storedOf(recipe, file, become);
   const unit = unitOfStored(recipe, file);
-  const pieces = (before.pieces ?? []).map((piece) => {
+  const changed = (piece: Piece): Piece => {
     const own = (whole - piece.shift) / piece.factor;
     const kept = piece.wide || Number.isInteger(own) ? own : Math.fround(own);
     const { read } = piece;
@@ -34,6 +34,10 @@ export const values: TwinOperation<StepOf<'values'>> = (before, { from, to = fro
         },
       },
     };
+  };
+  const stage = onFiles(before, (files, all) => {
+    const pieces = all.map(changed);
+    return { ...files, pieces, samples: assembled(pieces, null) };
   });
-  return { stage: { ...before, pieces, samples: assembled(pieces, null) }, counts: pieces.length === 1 };
+  return { stage, counts: stage.samples.files === 1 };
 };
