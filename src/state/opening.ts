@@ -65,7 +65,7 @@ function keepOpenProject(): () => void {
   const measured = keepMeasured();
   return () => {
     measured();
-    patchSession({ ...project, picking: false, ask: null });
+    patchSession(project);
     recipe();
   };
 }

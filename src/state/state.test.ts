@@ -211,6 +211,32 @@ test('a file dropped while another is read: the workers let go of both earlier s
   expect(workers().released.slice(-2).sort()).toEqual([first, second!.key].sort());
 });
 
+test('a bring-in that is cancelled brings back all that belongs to the project, whatever that is', async () => {
+  const { NO_PROJECT, patchSession } = state;
+  const spot = { column: 3, row: 4, stored: 5, shown: 6, elevation: 7 };
+  patchSession({
+    knownSpots: [spot],
+    view: 'steps',
+    sectionAt: 0.25,
+    section: { a: { x: 1, y: 2 }, b: { x: 30, y: 4 } },
+  });
+  const before = session();
+  const bringing = state.bringIn(file('far-shore.png'));
+  await settle();
+  workers().opened.at(-1)!.header(hills.facts);
+  await settle();
+  expect(session().knownSpots).toEqual([]);
+  workers().opened.at(-1)!.reject(cancelled());
+  await bringing;
+  const after = session();
+  const changed = (Object.keys(NO_PROJECT) as (keyof typeof NO_PROJECT)[]).filter((k) => after[k] !== before[k]);
+  // the plan is worked out anew, and says the same
+  expect(changed).toEqual(['plan']);
+  expect(after.plan?.document.card).toEqual(before.plan?.document.card);
+  expect(after.knownSpots).toEqual([spot]);
+  patchSession({ knownSpots: [], view: 'relief', sectionAt: null });
+});
+
 test('a second file that fails brings back the project from before both', async () => {
   const { projectId, sourceKey } = session();
   const one = state.bringIn(file('far-shore.png'));
@@ -859,6 +885,92 @@ describe('a source that is read again', () => {
     expect(session().replacement?.dropped).toEqual([
       'the layout of the headerless file (the new one has another length)',
     ]);
+  });
+
+  test('a pack is one of its content: other bytes make it old, the very same don’t', async () => {
+    await broughtIn('kettle-tarn.png', 9);
+    const { packKey } = state;
+    const facts = (content: string) => ({ ...session().facts!, content });
+    expect(packKey(recipe(), facts('one'))).toBe(packKey(recipe(), facts('one')));
+    expect(packKey(recipe(), facts('two'))).not.toBe(packKey(recipe(), facts('one')));
+    expect(packKey({ ...recipe()!, name: 'else' }, facts('one'))).not.toBe(packKey(recipe(), facts('one')));
+  });
+
+  test('what new heights cost is told for each way to go on, and one can be taken', async () => {
+    await broughtIn('kettle-tarn.png', 9);
+    const reading = state.readFileAgain([new File([new Uint8Array(9).fill(8)], 'kettle-tarn.png')]);
+    await settle();
+    const lower = { ...hills.facts, content: 'other', stats: { ...hills.facts.stats!, max: 50000 } };
+    workers().opened.at(-1)!.header(lower);
+    workers().opened.at(-1)!.finish(lower);
+    await reading;
+    const tried: string[] = [];
+    for (let i = 0; i < 3; i++) {
+      await settle();
+      const call = workers().weighed.at(-1)!;
+      tried.push(call.recipe.height.range);
+      const ground = await measure(hills, call.recipe);
+      call.resolve({ facts: lower, ground });
+    }
+    await settle();
+    expect(tried).toEqual(['pinned', 'source', 'codes']);
+    const { ways, range } = session().replacement!;
+    expect(range).toEqual({ low: 0, high: 500 });
+    // held values need no typing; those that follow the new ground do
+    expect(ways!.map((w) => [w.id, w.changed])).toEqual([
+      ['hold', []],
+      ['follow', ['Height scale', 'Height offset']],
+      ['codes', []],
+    ]);
+    state.takeWay(ways![0]!);
+    expect(recipe()?.height).toMatchObject({ range: 'pinned', low: 0, high: 500 });
+    state.takeWay(ways![1]!);
+    expect(recipe()?.height.range).toBe('source');
+  });
+
+  test('of a picture that fills all its codes it is asked what its ends stand for', async () => {
+    await broughtIn('kettle-tarn.png', 9);
+    const again = async (content: string, max: number) => {
+      const reading = state.readFileAgain([new File([new Uint8Array(9).fill(max & 255)], 'kettle-tarn.png')]);
+      await settle();
+      const facts = { ...hills.facts, content, stats: { ...hills.facts.stats!, min: 0, max } };
+      workers().opened.at(-1)!.header(facts);
+      workers().opened.at(-1)!.finish(facts);
+      await reading;
+      return session().replacement!.filled;
+    };
+    expect(await again('full', 65535)).toBe(true);
+    expect(await again('less', 65534)).toBe(false);
+  });
+
+  test('four blocks, loose or in an archive, take the place of four blocks where they lie', async () => {
+    await broughtIn('fells.png', 9);
+    const names = ['a', 'b', 'c', 'd'].map((n) => `fells-${n}.png`);
+    const files = names.map((name, i) => ({
+      name,
+      at: [i * 9, 0] as [number, number],
+      sha256: 'f'.repeat(64),
+      factor: 2,
+    }));
+    editRecipe((r) => ({ ...r, source: { ...r.source, files } }));
+    workers().looks.set('fells', { takes: null, names, size: 4 });
+    const blocks = names.map((n, i) => new File([new Uint8Array(4).fill(i)], n));
+    workers().archives.set('fells.zip', new Map(blocks.map((f) => [f.name, f])));
+    for (const chosen of [[...blocks].reverse(), [file('fells.zip', 99)]]) {
+      const replacing = state.replaceSource(chosen);
+      await settle();
+      const call = workers().opened.at(-1)!;
+      expect(call.file).toBe('fells');
+      expect(call.reading.files).toEqual(files.map(({ sha256: _, ...f }) => f));
+      const placed = files.map((f) => ({ ...f, sha256: 'a'.repeat(64) }));
+      call.header({ ...hills.facts, placed });
+      call.finish({ ...hills.facts, placed });
+      await replacing;
+      expect(session().replacement?.dropped).toEqual([]);
+      // with the checksums of the new files
+      expect(recipe()?.source.files).toEqual(placed);
+      state.patchSession({ source: new Blob(['others']) });
+    }
   });
 
   test('without a way back to the file it is asked for', async () => {

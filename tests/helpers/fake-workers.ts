@@ -116,6 +116,12 @@ export class FakeWorkers {
     const plain: SourceLook = { takes: null, names: [name], size: blob.size };
     return { done: Promise.resolve(this.looks.get(name) ?? plain), cancel: () => undefined };
   };
+  /** What archives hold, by their names. */
+  readonly archives = new Map<string, ReadonlyMap<string, Blob>>();
+  unzip = (_blob: Blob, name: string): unknown => ({
+    done: Promise.resolve(this.archives.get(name) ?? new Map<string, Blob>()),
+    cancel: () => undefined,
+  });
   /** Recipes that were only tried. */
   readonly weighed: (Later<unknown> & { recipe: Recipe })[] = [];
   weigh = (_key: string, recipe: Recipe): unknown => {

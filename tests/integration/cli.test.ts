@@ -276,6 +276,82 @@ describe('plan, run and prove', () => {
     expect(off.json()).toMatchObject({ error: { code: 'size-not-on-ladder' } });
     expect(existsSync(inFolder('never'))).toBe(false);
   });
+  test('an error about the recipe names the recipe’s file, one about the source the source’s', () => {
+    const fileOf = (name: string, parts: object, source = 'hills.png') => {
+      recipe(name, parts);
+      return ['plan', 'run'].map((command) => {
+        const more = command === 'run' ? ['--out', 'never'] : [];
+        const { error } = call(command, '--recipe', name, source, ...more, '--json').json() as {
+          error: { file: string };
+        };
+        return error.file;
+      });
+    };
+    const both = (name: string) => [name, name];
+    expect(fileOf('ladder.json', { fit: { size: 250 } })).toEqual(both('ladder.json'));
+    expect(fileOf('target.json', { target: 'nowhere' })).toEqual(both('target.json'));
+    expect(fileOf('layout.json', { fit: { size: 127, layout: { quads: 9, patches: 1 } } })).toEqual(
+      both('layout.json'),
+    );
+    expect(fileOf('pattern.json', { fit: { size: 253 }, split: { across: 2, down: 1, pattern: '{nme}' } })).toEqual(
+      both('pattern.json'),
+    );
+    expect(fileOf('unit.json', { version: 3, source: { heights: { as: 'elevations' }, spacing: 1 } })).toEqual(both('unit.json'));
+    expect(fileOf('fine.json', {}, 'cut.png')).toEqual(both('cut.png'));
+  });
+  test('edit changes a recipe by name, to standard output or into a file, and reads no source', () => {
+    const name = recipe('before.json');
+    const printed = call('edit', name, 'add-step', 'step={"op":"turn","quarters":1}');
+    expect(printed).toMatchObject({ code: 0, err: '' });
+    const turned = JSON.parse(printed.out) as { version: number; steps: object[] };
+    expect(turned).toMatchObject({ version: 4, steps: [{ op: 'turn', quarters: 1 }] });
+    expect(call('edit', name, 'clamp', 'clamp=true', '--out', 'after.json').code).toBe(0);
+    expect(JSON.parse(readFileSync(inFolder('after.json'), 'utf8'))).toMatchObject({ fit: { clamp: true } });
+    // a word that is no JSON is taken as it stands
+    expect(call('edit', name, 'rename', 'name=Port Quillam', '--json').json()).toMatchObject({ name: 'Port Quillam' });
+    expect(call('edit', name, 'explode')).toMatchObject({ code: 2, err: expect.stringContaining('add-step') });
+    expect(call('edit', name, 'clamp', 'clamp')).toMatchObject({ code: 2 });
+    const refused = call('edit', name, 'exaggeration', 'exaggeration=0', '--json');
+    expect(refused.json()).toMatchObject({ error: { code: 'recipe-value', file: 'before.json' } });
+    // what a check offers can be done as it is printed
+    recipe('wild.json', { fit: { size: 250 } });
+    expect(call('edit', 'wild.json', 'size', 'size=253', '--out', 'tame.json').code).toBe(0);
+    expect(call('plan', 'hills.png', '--recipe', 'tame.json').code).toBe(0);
+  });
+  test('steps are told as documents: what each changed, or that it is off', () => {
+    recipe('steps.json', {
+      version: 4,
+      source: { heights: { as: 'ends', low: 1310, high: 2140 }, spacing: 2.5 },
+      steps: [
+        { op: 'values', from: 65535, become: 1310 },
+        { op: 'turn', quarters: 3 },
+        { op: 'mirror', axis: 'x', off: true },
+      ],
+    });
+    const planned = call('plan', '--recipe', 'steps.json', 'hills.png', '--json').json();
+    expect(planned['steps']).toEqual([
+      {
+        op: 'values',
+        samples: expect.any(Number) as number,
+        largest: expect.closeTo(830, 6) as number,
+        mean: expect.closeTo(830, 6) as number,
+      },
+      { op: 'turn', samples: 0, largest: 0, mean: 0 },
+      { op: 'mirror', off: true },
+    ]);
+    const made = call('run', '--recipe', 'steps.json', 'hills.png', '--out', 'stepped', '--prove', '--json').json();
+    expect(made['steps']).toEqual(planned['steps']);
+    expect(made['proof']).toMatchObject({ holds: true });
+    const checks = (made['proof'] as { checks: { id: string; step?: string }[] }).checks;
+    expect(checks.filter((c) => c.step?.startsWith('steps.')).map((c) => [c.id, c.step])).toEqual([
+      ['values', 'steps.0'],
+      ['values-change', 'steps.0'],
+      ['turn', 'steps.1'],
+    ]);
+    // what enters the fit, as plain floats in metres
+    const brought = call('bring-in', 'hills.png', '--recipe', 'steps.json', '--out', 'stepped.r32', '--json').json();
+    expect(brought).toMatchObject({ width: (planned['entering'] as { width: number }).width, spacing: 2.5 });
+  });
   test('a folder that holds no pack', () => {
     mkdirSync(inFolder('none'), { recursive: true });
     expect(call('prove', 'none', '--json')).toMatchObject({ code: 1, out: expect.stringContaining('not-found') });

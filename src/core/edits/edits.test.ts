@@ -16,6 +16,9 @@ import {
   freshRecipe,
   renamed,
   rereads,
+  forSource,
+  keptReading,
+  type SourceLook,
   applyEdit,
   spentOnGround,
   withAnchor,
@@ -465,6 +468,42 @@ describe('edits by their names', () => {
     expect(dry.height).not.toHaveProperty('sea');
     expect(dry.height.offset).toBe('lowest-code');
     expect(applyEdit(dry, { edit: 'sea', args: { elevation: 12 } }).height.sea).toBe(12);
+  });
+});
+
+describe('a recipe for another source', () => {
+  const files = ['a.png', 'b.png'].map((name, i) => ({ name, at: [i * 9, 0] as [number, number], factor: 1.5 }));
+  const mesh = { up: 'y' as const, metres: 0.01, volume: { min: [0, 0, 0], max: [9, 9, 5] } as never };
+  const raw = { width: 3, height: 4, type: 'u16', byteOrder: 'big', skip: 0 } as const;
+  const read = (source: Record<string, unknown>, look: SourceLook) => keptReading(recipeWith({ source }), look);
+  test('keeps each choice where the source is of the same kind, and names it where it is not', () => {
+    const picture = { takes: null, names: ['z.png'], size: 9 } as const;
+    expect(read({ mesh }, { takes: 'mesh', names: ['arch.ply'], size: 7 })).toEqual({
+      reading: { mesh: { ...mesh, spacing: 2.5 } },
+      dropped: [],
+    });
+    expect(read({ mesh }, picture).dropped).toEqual(['axis, unit and volume of the mesh (the new source is none)']);
+    expect(read({ files }, { takes: null, names: ['b.png', 'a.png'], size: 7 })).toEqual({
+      reading: { files },
+      dropped: [],
+    });
+    expect(read({ files }, { takes: null, names: ['a.png', 'c.png'], size: 7 }).dropped[0]).toMatch(
+      /^where its 2 files lie, and the factors/,
+    );
+    expect(read({ raw }, { takes: 'raw', names: ['t.raw'], size: 24 })).toEqual({ reading: { raw }, dropped: [] });
+    expect(read({ raw }, { takes: 'raw', names: ['t.raw'], size: 25 }).dropped[0]).toContain('another length');
+    expect(read({ raw }, picture).dropped[0]).toContain('says its own');
+    expect(read({ partial: true }, picture)).toEqual({ reading: { partial: true }, dropped: [] });
+  });
+  test('leaves out steps that can’t be done to it, by name, and keeps the others', () => {
+    const metric = { op: 'reproject', zone: 44, south: true, spacing: 30 };
+    const r = recipeWith({ steps: [{ op: 'blend', reach: 5 }, metric, { op: 'turn', quarters: 1 }] });
+    const made = forSource(r, {}, { info: facts(300).info });
+    expect(made.recipe.steps).toEqual([{ op: 'turn', quarters: 1 }]);
+    expect(made.dropped.map((d) => d.replace(/ \(.*/, ''))).toEqual([
+      'a step: seams blended over 5 samples',
+      'a step: square metres, 30 m apart, zone 44 south',
+    ]);
   });
 });
 
