@@ -59,7 +59,7 @@ export async function bringInCommand(
   const recipe = given ?? withAsked(freshRecipe(asItLies, source.name || 'source'), asItLies.info, options, asked);
   const chain = planChain(recipe, asItLies.info);
   if (chain.refusal) throw chain.refusal.error;
-  const opened = openEntering(asItLies, chain);
+  const opened = openEntering(asItLies, chain).shown;
   const { info } = opened;
   const { width, height } = info;
   // what samples stand for is said by the recipe, or by the file as it lies

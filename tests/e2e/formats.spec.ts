@@ -83,7 +83,7 @@ test('degrees are told, with the metres that they are both ways', async ({ app }
   );
   // one click makes squares of them, another leaves them in degrees; both can be undone
   await app.locator('[data-check=source-degrees]').getByRole('button', { name: 'make square metres' }).click();
-  await expect(app.getByText('zone 32 north')).toBeVisible();
+  await expect(app.getByText('zone 32 north', { exact: true })).toBeVisible();
   await expect(app.locator('[data-check=source-degrees]')).toHaveCount(0);
   await expect(card(app, 'groundScaleX')).toHaveText('6 279.0000');
   await go(app, 'Proof');
@@ -94,7 +94,7 @@ test('degrees are told, with the metres that they are both ways', async ({ app }
   await app.getByRole('button', { name: 'Leave it as it lies' }).click();
   await expect(app.locator('[data-check=source-degrees]')).toBeVisible();
   await app.getByRole('button', { name: 'Undo' }).click();
-  await expect(app.getByText('zone 32 north')).toBeVisible();
+  await expect(app.getByText('zone 32 north', { exact: true })).toBeVisible();
 });
 
 test('a map that stretches the ground is told, and its metres become those of the ground', async ({ app }) => {
@@ -120,7 +120,7 @@ test('a map that stretches the ground is told, and its metres become those of th
   await expect(check).toContainText('20 m of it are 13.61 m east–west and 13.57 m north–south');
   await expect(app.getByText('A map that stretches the ground')).toBeVisible();
   await check.getByRole('button', { name: 'make square metres' }).click();
-  await expect(app.getByText('zone 44 south')).toBeVisible();
+  await expect(app.getByText('zone 44 south', { exact: true })).toBeVisible();
   await expect(check).toHaveCount(0);
   await go(app, 'Proof');
   await app.getByRole('button', { name: 'Write the files and prove them' }).click();

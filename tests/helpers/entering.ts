@@ -13,7 +13,7 @@ export async function enteringOf(source: ByteSource, recipe: Recipe): Promise<Op
 export function enteringFrom(opened: ReadRaster, recipe: Recipe): OpenRaster {
   const chain = planChain(recipe, opened.info);
   if (chain.refusal) throw chain.refusal.error;
-  return openEntering(opened, chain);
+  return openEntering(opened, chain).shown;
 }
 
 /** All samples of a raster, as numbers. */

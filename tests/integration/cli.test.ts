@@ -296,7 +296,9 @@ describe('plan, run and prove', () => {
     expect(fileOf('pattern.json', { fit: { size: 253 }, split: { across: 2, down: 1, pattern: '{nme}' } })).toEqual(
       both('pattern.json'),
     );
-    expect(fileOf('unit.json', { version: 3, source: { heights: { as: 'elevations' }, spacing: 1 } })).toEqual(both('unit.json'));
+    expect(fileOf('unit.json', { version: 3, source: { heights: { as: 'elevations' }, spacing: 1 } })).toEqual(
+      both('unit.json'),
+    );
     expect(fileOf('fine.json', {}, 'cut.png')).toEqual(both('cut.png'));
   });
   test('edit changes a recipe by name, to standard output or into a file, and reads no source', () => {

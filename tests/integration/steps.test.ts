@@ -37,7 +37,7 @@ async function entering(steps: readonly object[], samples: StoredSamples = codes
   const info = bare(WIDTH, samples.length / WIDTH, over);
   const chain = planChain(recipe, info);
   if (chain.refusal) throw chain.refusal.error;
-  const raster = openEntering(memoryRaster(info, samples), chain);
+  const raster = openEntering(memoryRaster(info, samples), chain).shown;
   return { raster, chain, samples: await samplesOf(raster), width: raster.info.width, height: raster.info.height };
 }
 
@@ -307,6 +307,8 @@ beforeAll(async () => {
 });
 
 const metric = { op: 'reproject', zone: 44, south: true, spacing: 25 } as const;
+/** Sampled at the vertices of the fit. */
+const once = { op: 'reproject', zone: 44, south: true, spacing: 'rung' } as const;
 const ELEVATIONS = { low: undefined, heights: { as: 'elevations' }, spacing: 30 };
 
 interface Pack {
@@ -329,6 +331,31 @@ const PACKS: Readonly<Record<string, Pack>> = {
   'values, reproject, turn': {
     steps: [{ op: 'values', from: -5, become: 'void' }, metric, { op: 'turn', quarters: 3 }],
     parts: { source: ELEVATIONS, fit: { voids: 880 }, height: { range: 'ground' } },
+    source: () => degrees,
+  },
+  'reproject at the rung': {
+    steps: [once],
+    parts: { source: ELEVATIONS, fit: { size: [127, 64] } },
+    source: () => degrees,
+  },
+  'values, reproject all at the rung, turn, mirror': {
+    steps: [
+      { op: 'values', from: -5, become: 'void' },
+      { ...once, whole: true },
+      { op: 'turn', quarters: 1 },
+      { op: 'mirror', axis: 'x' },
+    ],
+    parts: { source: ELEVATIONS, fit: { voids: 880, filter: 'area', size: [22, 29] }, height: { range: 'ground' } },
+    source: () => degrees,
+  },
+  'reproject at the rung, exchanged axes, padded': {
+    steps: [{ ...once, hold: true }, { op: 'swap-axes' }],
+    parts: { source: ELEVATIONS, fit: { method: 'pad', at: [11, 6], size: [91, 106], filter: 'lanczos3' } },
+    source: () => degrees,
+  },
+  'reproject at the rung, turned, cropped': {
+    steps: [once, { op: 'turn', quarters: 2 }],
+    parts: { source: ELEVATIONS, fit: { method: 'crop', at: [9, 4], size: [22, 29], filter: 'bilinear' } },
     source: () => degrees,
   },
   'values, linearise, mirror, turn': {
@@ -356,6 +383,9 @@ const MODULES = [
   'turn/index',
   'mirror/index',
 ].map((m) => `@/core/operations/${m}`);
+const SLIPS = ['chain/open', 'chain/plan', 'chain/deferred', 'raster/kernels', 'squares/zone'].map(
+  (m) => `@/core/${m}`,
+);
 type Real = Record<string, (...args: never[]) => unknown>;
 
 async function proved(
@@ -364,7 +394,7 @@ async function proved(
   change?: (folder: MemoryFolder) => void,
 ): Promise<{ proof: Proof; document: PlanDocument }> {
   jest.resetModules();
-  for (const module of [...MODULES, '@/core/chain/open', '@/core/chain/plan']) jest.dontMock(module);
+  for (const module of [...MODULES, ...SLIPS]) jest.dontMock(module);
   if (slip) {
     const [module, broken] = slip;
     jest.doMock(module, () => {
@@ -531,6 +561,50 @@ describe('a slip in a step turns the proof red', () => {
         (real) => ({ reproject: reopened(real['reproject'], (v: object) => ({ ...v, zone: 43 })) }),
       ],
       /Squares are not|enter the fit|is fitted of/,
+    ],
+    [
+      'vertices of the fit in another zone',
+      'reproject at the rung',
+      [
+        '@/core/squares/zone',
+        (real) => ({ projector: ({ zone, south }: never) => real['projector']!({ zone: zone + 1, south } as never) }),
+      ],
+      /another code|enter the fit|as fine as|have no ground/,
+    ],
+    [
+      'kernels that are not widened',
+      'values, reproject all at the rung, turn, mirror',
+      ['@/core/raster/kernels', (real) => ({ reachOf: (f: never) => real['reachOf']!(f, 1 as never) })],
+      PLACES,
+    ],
+    [
+      'vertices half a sample off',
+      'reproject at the rung, turned, cropped',
+      [
+        '@/core/chain/deferred',
+        (real) => ({
+          metricVertices: (...given: never[]) => {
+            const made = real['metricVertices']!(...given) as { east: number };
+            return { ...made, east: made.east + 10 };
+          },
+        }),
+      ],
+      PLACES,
+    ],
+    [
+      'ground that is turned, and its vertices not',
+      'reproject at the rung, turned, cropped',
+      [
+        '@/core/chain/deferred',
+        (real) => ({
+          metricVertices: (stage: object, ...given: never[]) =>
+            real['metricVertices']!(
+              { ...stage, orientation: { swap: false, flipX: false, flipY: false } } as never,
+              ...given,
+            ),
+        }),
+      ],
+      PLACES,
     ],
     [
       'two steps exchanged',

@@ -3,7 +3,7 @@
  * are written, bit for bit, over random sources and recipes.
  */
 import fc from 'fast-check';
-import { fittedGround, fittedWindow } from '@/core/chain';
+import { fittedGround, fittedWindow, planChain, sidesOf } from '@/core/chain';
 import { quantise } from '@/core/height';
 import { plan, type SourceFacts } from '@/core/plan';
 import {
@@ -50,7 +50,14 @@ const TYPES = {
   doubles: { bitDepth: 64, sampleType: 'float' },
 } as const;
 
-export async function countedOf(kind: Kind, samples: StoredSamples, width: number): Promise<CountedSource> {
+const DEGREES = { x: 80.1, y: -46.6, dx: 3e-4, dy: 2.5e-4, metres: null, degrees: true, crs: null };
+
+async function countedOf(
+  kind: Kind,
+  samples: StoredSamples,
+  width: number,
+  over: Partial<RasterInfo> = {},
+): Promise<CountedSource> {
   const info: RasterInfo = {
     format: 'raw',
     width,
@@ -59,6 +66,7 @@ export async function countedOf(kind: Kind, samples: StoredSamples, width: numbe
     byteOrder: null,
     warnings: [],
     ...TYPES[kind],
+    ...over,
   };
   const opened = { ...memoryRaster(info, samples), reading: {} };
   const facts: SourceFacts = { file: 'fells.raw', info, warnings: [], stats: await sourceStatistics(opened) };
@@ -95,13 +103,24 @@ const cases = fc.record({
   exaggeration: fc.constantFrom(1, 1, 2.2, 0.37),
   worldScale: fc.constantFrom(1, 1, 0.3),
   steps: fc.array(steps, { maxLength: 4 }),
+  metric: fc.option(
+    fc.record({
+      op: fc.constant('reproject' as const),
+      zone: fc.constant(44),
+      south: fc.constant(true),
+      spacing: fc.constantFrom(31, 55, 'rung' as const, 'rung' as const),
+      whole: fc.constantFrom(true as const, undefined),
+      hold: fc.constantFrom(true as const, undefined),
+    }),
+    { nil: undefined },
+  ),
   x: fc.nat(),
   y: fc.nat(),
 });
 type Case = typeof cases extends fc.Arbitrary<infer T> ? T : never;
 
 /** The steps of a case that can be done to its source, in an order in which they can. */
-function stepsOf({ kind, steps: wanted }: Case): object[] {
+function stepsOf({ kind, width, height, metric, steps: wanted }: Case): object[] {
   const codes = kind === 'codes' || kind === 'bytes';
   const out: object[] = [];
   let mixed = false;
@@ -118,13 +137,19 @@ function stepsOf({ kind, steps: wanted }: Case): object[] {
       out.push({ ...step, from, to: from + 20 * scale });
     } else out.push(step);
   }
-  return out;
+  // two squares each way at least
+  if (!metric || Math.min(width, height) < 8) return out;
+  // turns and mirrors follow it
+  const lays = (s: object): boolean => 'op' in s && ['turn', 'mirror', 'swap-axes'].includes(String(s.op));
+  const { spacing, zone, south, op, whole, hold } = metric;
+  const asked = { op, zone, south, spacing, ...(whole ? { whole } : {}), ...(hold ? { hold } : {}) };
+  return [...out.filter((s) => !lays(s)), asked, ...out.filter(lays)];
 }
 
-function recipeOf(c: Case): Recipe {
+function recipeOf(c: Case, info: RasterInfo): Recipe {
   const list = stepsOf(c);
-  const turns = list.filter((s) => ('quarters' in s && s.quarters !== 2) || ('op' in s && s.op === 'swap-axes')).length;
-  return recipeFor(turns % 2 === 1 ? { ...c, width: c.height, height: c.width } : c, list);
+  const { entering } = planChain(recipeFor(c, list), info);
+  return recipeFor({ ...c, ...sidesOf(entering) }, list);
 }
 
 /** For a source that enters the fit with these sides. */
@@ -161,12 +186,12 @@ function recipeFor(c: Case, list: readonly object[]): Recipe {
 }
 
 test('a window of the result is bit for bit what the bands hold there, codes included', async () => {
-  let seen = { voids: 0, precise: 0, steps: 0 };
+  let seen = { voids: 0, precise: 0, steps: 0, once: 0 };
   await fc.assert(
     fc.asyncProperty(cases, async (c) => {
       const samples = samplesOf(c.kind, c.width, c.height, c.seed, c.holes);
-      const counted = await countedOf(c.kind, samples, c.width);
-      const recipe = recipeOf(c);
+      const counted = await countedOf(c.kind, samples, c.width, c.metric ? { georeference: DEGREES } : {});
+      const recipe = recipeOf(c, counted.facts.info);
       const entered = await enterFit(recipe, counted);
       const ground = recipe.height.range === 'ground' ? await measureEntered(recipe, entered) : null;
       const { work } = plan(recipe, entered.facts, ground);
@@ -183,8 +208,10 @@ test('a window of the result is bit for bit what the bands hold there, codes inc
       const { info } = work.entering;
       if (held) expect(held.found.stats).toEqual(work.entering.stats);
       const level = { width: info.width, height: info.height, samples: held?.samples ?? samples };
-      const part = fittedWindow(level, work.fit, area);
-      const shown = resultWindow({ levels: [level], ...work.calibration }, work, 0, area);
+      const fitting = held?.fitting && { ...held.fitting.info, samples: held.fitting.samples };
+      const part = fittedWindow(fitting ?? level, work.fit, area);
+      const seenSource = { levels: [level], ...(fitting ? { fitting } : {}), ...work.calibration };
+      const shown = resultWindow(seenSource, work, 0, area);
       const step = (work.range.high - work.range.low) / 65535;
       for (let j = 0; j < area.height; j++)
         for (let i = 0; i < area.width; i++) {
@@ -197,6 +224,7 @@ test('a window of the result is bit for bit what the bands hold there, codes inc
       seen = {
         voids: seen.voids + (work.entering.stats!.voids > 0 ? 1 : 0),
         steps: seen.steps + (work.entering.key === '' ? 0 : 1),
+        once: seen.once + (work.fit.how === 'warp' ? 1 : 0),
         precise: seen.precise + (work.fit.how === 'resample' && work.fit.precise ? 1 : 0),
       };
     }),
@@ -206,6 +234,7 @@ test('a window of the result is bit for bit what the bands hold there, codes inc
   expect(seen.voids).toBeGreaterThan(100);
   expect(seen.precise).toBeGreaterThan(50);
   expect(seen.steps).toBeGreaterThan(300);
+  expect(seen.once).toBeGreaterThan(100);
 });
 
 /** 300 × 200 of floats with one void. */

@@ -1,4 +1,6 @@
 import type { JobContext } from '../base';
+import { orientedSides, oriented, placeBefore, type Orientation } from '../operations';
+import { warped, warpedWindow, type MetricVertices } from '../squares';
 import {
   heightsOf,
   place,
@@ -11,6 +13,7 @@ import {
   type HeightStream,
   type Level,
   type OpenRaster,
+  type RasterInfo,
   type WindowArea,
 } from '../raster';
 
@@ -47,6 +50,16 @@ export type FitParameters = {
       /** Sums in double precision. */
       readonly precise: boolean;
     }
+  | {
+      /** Made metric and sampled at the vertices at once. */
+      readonly how: 'warp';
+      /** Before quarter turns and mirrors, which `orientation` does. */
+      readonly vertices: MetricVertices;
+      readonly orientation: Orientation;
+      readonly filter: Filter;
+      readonly clamp: Bounds | null;
+      readonly rim: number;
+    }
 );
 
 /** The ground fitted to the target's grid, as a stream of height samples. */
@@ -67,8 +80,28 @@ function fitBands(heights: HeightStream, fit: FitParameters): HeightStream {
       return place(heights, fit);
     case 'resample':
       return resample(heights, fit);
+    case 'warp':
+      return laid(warped(heights, fit.vertices, fit), fit.orientation);
   }
 }
+
+/** Heights laid otherwise. */
+function laid(heights: HeightStream, orientation: Orientation): HeightStream {
+  const { width, height, datum } = heights;
+  const raster = oriented({ info: floatInfo(width, height), lateWarnings: [], bands: heights.bands }, orientation);
+  return { ...orientedSides(orientation, heights), datum, bands: raster.bands as HeightStream['bands'] };
+}
+
+const floatInfo = (width: number, height: number): RasterInfo => ({
+  format: '',
+  width,
+  height,
+  channels: 1,
+  bitDepth: 32,
+  sampleType: 'float',
+  byteOrder: null,
+  warnings: [],
+});
 
 /** Vertices without ground get one height. */
 function withoutVoids({ width, height, datum, ...stream }: HeightStream, fill: number): HeightStream {
@@ -98,7 +131,9 @@ export function fittedWindow(whole: Level, fit: FitParameters, area: WindowArea)
   return fitted;
 }
 
-function windowOf({ width, height, samples }: Level, fit: FitParameters, area: WindowArea): Float32Array {
+function windowOf(whole: Level, fit: FitParameters, area: WindowArea): Float32Array {
+  if (fit.how === 'warp') return warpWindow(whole, fit, area);
+  const { width, height, samples } = whole;
   if (fit.how === 'resample')
     return resampleWindow(
       {
@@ -119,5 +154,30 @@ function windowOf({ width, height, samples }: Level, fit: FitParameters, area: W
     const line = toHeights(samples.subarray(y * width + from, y * width + to), fit.datum);
     out.set(line, r * area.width + from - column - area.x);
   }
+  return out;
+}
+
+function warpWindow(
+  whole: Level,
+  fit: Extract<FitParameters, { how: 'warp' }>,
+  { x, y, width, height }: WindowArea,
+): Float32Array {
+  const { vertices, orientation, datum } = fit;
+  const before = (column: number, row: number): { x: number; y: number } =>
+    placeBefore(orientation, vertices, { x: column, y: row });
+  const a = before(x, y);
+  const b = before(x + width - 1, y + height - 1);
+  const area = {
+    x: Math.min(a.x, b.x),
+    y: Math.min(a.y, b.y),
+    ...orientedSides(orientation, { width, height }),
+  };
+  const found = warpedWindow(whole, datum, vertices, fit, area);
+  const out = new Float32Array(width * height);
+  for (let r = 0; r < height; r++)
+    for (let c = 0; c < width; c++) {
+      const place = before(x + c, y + r);
+      out[r * width + c] = found[(place.y - area.y) * area.width + place.x - area.x]!;
+    }
   return out;
 }

@@ -20,6 +20,9 @@ const startOf = (source: ChainSource): StageRaster => ({
 /** The raster of a stage, as it lies. */
 export const rasterOf = ({ base, orientation }: StageRaster): OpenRaster => oriented(base, orientation);
 
+/** What the fit reads: the raster of a stage as it lies, or what it is made metric of while it is fitted. */
+const fittingOf = (stage: StageRaster): OpenRaster => stage.fitted ?? rasterOf(stage);
+
 /** What is told of each step in the course of one complete pass over the last stage. */
 export type Tallies = ReadonlyMap<PlannedStep, ChangeTally>;
 
@@ -35,8 +38,18 @@ export function openStages(source: ChainSource, chain: Chain, tallies?: Tallies)
 }
 
 /** What enters the fit. */
-export const openEntering = (source: ChainSource, chain: Chain, tallies?: Tallies): OpenRaster =>
-  rasterOf(openStages(source, chain, tallies).at(-1)!);
+export interface OpenedEntering {
+  /** As the fit reads it. */
+  readonly fitting: OpenRaster;
+  /** As it lies on its ground: the same, unless it is made metric while it is fitted. */
+  readonly shown: OpenRaster;
+}
+
+export function openEntering(source: ChainSource, chain: Chain, tallies?: Tallies): OpenedEntering {
+  const stage = openStages(source, chain, tallies).at(-1)!;
+  const fitting = fittingOf(stage);
+  return { fitting, shown: stage.fitted ? rasterOf(stage) : fitting };
+}
 
 /** What a step changed, by comparing the stages before and after it, sample by sample. */
 export async function compareStages(

@@ -8,6 +8,7 @@ import {
   parseRecipe,
   recipeParts,
   splitSchema,
+  reprojectSchema,
   stepSchema,
   type Recipe,
 } from '../recipe';
@@ -152,13 +153,7 @@ export const EDITS = {
   ),
   'order-steps': edit(of({ source: sides.optional() }), (r, a) => withStepsInOrder(r, a.source)),
   'make-metric': edit(
-    of({
-      zone: z.int(),
-      south: z.boolean(),
-      spacing: metres,
-      whole: z.literal(true).optional(),
-      ground: sides.optional(),
-    }),
+    reprojectSchema.omit({ op: true, off: true }).extend({ ground: sides.optional() }),
     (r, { ground, ...squares }) => madeMetric(r, squares, ground),
   ),
   blend: edit(of({ reach: z.int().nullable() }), (r, { reach }) => withBlend(r, reach)),

@@ -9,8 +9,8 @@ import {
   type Orientation,
 } from '../operations';
 import { groundSpacing, type Curve, type RasterInfo } from '../raster';
-import type { Recipe, Step, StepId } from '../recipe';
-import { squaredInfo, type Squares } from '../squares';
+import type { Recipe, Step, StepId, StepOf } from '../recipe';
+import { squaredInfo, squaresFor } from '../squares';
 import { withBestFit } from './fit';
 import { confirmed, heightsGivenAs } from './source';
 
@@ -143,32 +143,26 @@ export function withCurve(
 export const withBlend = (recipe: Recipe, reach: number | null): Recipe =>
   reach === null ? withoutSteps(recipe, 'blend') : withStep(recipe, { op: 'blend', reach });
 
+/** What the step that makes ground metric says. */
+export type Reprojection = Omit<StepOf<'reproject'>, 'op'>;
+
 /**
  * Ground in degrees, or of a map that stretches it, made metric; `ground`: its size then, for which the grid is chosen
  * anew where it is known.
  */
-export function madeMetric(recipe: Recipe, squares: Squares, ground?: Sides): Recipe {
-  const next = confirmed(withStep(recipe, reprojection(squares)), ['spacing']);
+export function madeMetric(recipe: Recipe, metric: Reprojection, ground?: Sides): Recipe {
+  const next = confirmed(withStep(recipe, { op: 'reproject', ...metric }), ['spacing']);
   return ground ? withBestFit(next, orientedSides(orientationOf(next.steps), ground)) : next;
 }
 
 /** The same, or as it lies; `info`: the source as it lies. */
-export function withReprojection(recipe: Recipe, squares: Squares | null, info: RasterInfo): Recipe {
-  if (squares) return madeMetric(recipe, squares, squaredInfo(info, squares));
+export function withReprojection(recipe: Recipe, metric: Reprojection | null, info: RasterInfo): Recipe {
+  if (metric) return madeMetric(recipe, metric, squaredInfo(info, squaresFor(info, metric)));
   const { spacing } = recipe.source;
   const plain = { ...recipe, source: { ...recipe.source, spacing: groundSpacing(info)?.north ?? spacing } };
   const next = withoutSteps(plain, 'reproject');
   return withBestFit(next, orientedSides(orientationOf(next.steps), info));
 }
-
-/** The step that makes a metric grid. */
-const reprojection = ({ zone, south, spacing, whole }: Squares): Step => ({
-  op: 'reproject',
-  zone,
-  south,
-  spacing,
-  ...(whole ? { whole } : {}),
-});
 
 /** Steps in an order in which each can stand, as far as there is one; those that can stay among themselves do. */
 export const withStepsInOrder = (recipe: Recipe, source?: Sides): Recipe =>

@@ -12,6 +12,7 @@ import { values } from './values';
 export {
   ChangeTally,
   ORDER,
+  type Deferred,
   type Operation,
   type PlanContext,
   type Stage,

@@ -1,5 +1,6 @@
 import type { Part, PlacedPart } from '../mosaic';
 import type { OpenRaster, RasterInfo } from '../raster';
+import type { Squares } from '../squares';
 import type { Orientation } from './orientation';
 
 /** What samples of a type can hold at most and at least is what the elevations of the ends of codes speak of. */
@@ -21,8 +22,20 @@ export interface Stage {
   readonly asStored: boolean;
   /** Made metric, after which nothing but turns and mirrors can come. */
   readonly metric: boolean;
+  /** Made metric no sooner than it is fitted; until then the ground is as fine as its samples are. */
+  readonly deferred?: Deferred;
   /** Equal for two stages of a source whose samples are equal, but for how they lie. */
   readonly samples: string;
+}
+
+/** Ground that is made metric while it is fitted, so that it is sampled once. */
+export interface Deferred {
+  /** What it is made of. */
+  readonly from: RasterInfo;
+  /** The metric ground, as fine as those samples are. */
+  readonly squares: Squares;
+  /** Results stay within the lowest and highest sample. */
+  readonly hold: boolean;
 }
 
 /** The raster after a step, to be read. */
@@ -32,6 +45,8 @@ export interface StageRaster {
   readonly orientation: Orientation;
   /** The files that make the source, while each sample is still what its file holds. */
   readonly files: { readonly parts: readonly Part[]; readonly placed: readonly PlacedPart[] } | null;
+  /** What the fit reads, where the ground is made metric no sooner; `base` shows it meanwhile. */
+  readonly fitted?: OpenRaster;
 }
 
 /** What a step may ask of the whole while it is planned. */

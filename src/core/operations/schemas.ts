@@ -7,6 +7,8 @@ import { swapAxesSchema } from './swap-axes/schema';
 import { turnSchema } from './turn/schema';
 import { valuesSchema } from './values/schema';
 
+export { reprojectSchema };
+
 /** What a recipe says of a step, by what it does. Apart from the operations themselves, so that a recipe can be read without them. */
 export const stepSchema = z.discriminatedUnion('op', [
   turnSchema,

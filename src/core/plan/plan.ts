@@ -25,7 +25,7 @@ import {
   type RasterInfo,
   type SourceStatistics,
 } from '../raster';
-import { infoOfStage, planChain, stageKey, type Chain, type FitParameters } from '../chain';
+import { infoOfStage, metricVertices, planChain, stageKey, type Chain, type FitParameters } from '../chain';
 import type { Recipe } from '../recipe';
 import { targetById, type Target } from '../targets';
 import { splitTiles, type TileGrid } from '../tiles';
@@ -244,8 +244,20 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
   const { voids: fill, filter, method } = recipe.fit;
   const voids = stats.voids > 0;
   const voidFill = voids && fill !== undefined ? heightOf(fill) : null;
-  const fit: FitParameters =
-    method !== 'resample'
+  const bounds = { low: lowest - at, high: highest - at };
+  const { deferred } = chain.entering;
+  const fit: FitParameters = deferred
+    ? {
+        ...onGrid,
+        voidFill: fill === undefined ? null : heightOf(fill),
+        how: 'warp',
+        vertices: metricVertices(chain.entering, deferred, geometry),
+        orientation: chain.entering.orientation,
+        filter,
+        clamp: recipe.fit.clamp || deferred.hold ? bounds : null,
+        rim: heightOf(rimElevation),
+      }
+    : method !== 'resample'
       ? {
           ...onGrid,
           voidFill,
@@ -261,7 +273,7 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
             voidFill,
             how: 'resample',
             filter,
-            clamp: recipe.fit.clamp ? { low: lowest - at, high: highest - at } : null,
+            clamp: recipe.fit.clamp ? bounds : null,
             voids,
             precise: needsDouble(filter, geometry, spread, quantiser.scale),
           };

@@ -126,7 +126,14 @@ export function orientationChecks(
   const faults = differing.flatMap((i): ProofCheck[] => {
     const why = explainTile(i, tiles, names);
     return why
-      ? [{ id: 'orientation', state: 'fault', message: `${names[i]!} does not lie where it should: ${why}.` }]
+      ? [
+          {
+            id: 'orientation',
+            step: 'split',
+            state: 'fault',
+            message: `${names[i]!} does not lie where it should: ${why}.`,
+          },
+        ]
       : [];
   });
   // a file that holds none of its codes says nothing about the others
@@ -136,6 +143,7 @@ export function orientationChecks(
     return [
       {
         id: 'orientation',
+        step: 'split',
         state: 'holds',
         message:
           names.length === 1
@@ -150,6 +158,7 @@ export function orientationChecks(
   return [
     {
       id: 'orientation',
+      step: 'split',
       state: 'note',
       message: `The heights can’t tell ${open}: they would look the same (even or clipped ground).`,
     },

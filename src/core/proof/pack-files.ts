@@ -38,12 +38,14 @@ export async function checkFiles(
   if (missing.length > 0) {
     checks.push({
       id: 'files',
+      step: 'output',
       state: 'fault',
       message: `${missing.length === 1 ? 'A file is' : `${missing.length} files are`} missing: ${missing.join(', ')}.`,
     });
   } else
     checks.push({
       id: 'files',
+      step: 'output',
       state: 'holds',
       message: `${document.files.length === 1 ? 'The file is' : `All ${document.files.length} files are`} there.`,
     });
@@ -51,17 +53,24 @@ export async function checkFiles(
   if (surplus.length > 0)
     checks.push({
       id: 'surplus',
+      step: 'output',
       state: 'fault',
       message: `${surplus.join(', ')} ${surplus.length === 1 ? 'lies' : 'lie'} among the files and ${surplus.length === 1 ? 'is' : 'are'} none of this pack: imported with the others, it is one too many.`,
     });
   if (changed.length > 0) {
     checks.push({
       id: 'checksums',
+      step: 'output',
       state: input.ignoreChecksums ? 'caution' : 'fault',
       message: `${changed.join(', ')} ${changed.length === 1 ? 'is' : 'are'} not as written: the checksum differs.`,
     });
   } else if (document.files.some((f) => f.sha256 !== undefined))
-    checks.push({ id: 'checksums', state: 'holds', message: 'Every file has the checksum it was written with.' });
+    checks.push({
+      id: 'checksums',
+      step: 'output',
+      state: 'holds',
+      message: 'Every file has the checksum it was written with.',
+    });
   return { sources, readable: missing.length === 0 };
 }
 

@@ -104,7 +104,7 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
   const reference = input.reference ? await openReference(input.reference, recipe, partOf(job, 0.15, 0.3)) : null;
   if (reference) checks.push(readingCheck(recipe, reference.opened.reading));
   checks.push(...sourceFilesCheck(recipe, (await reference?.opened.sums?.()) ?? null));
-  const facts = factsOf(page, reference);
+  const facts = factsOf(page, recipe, reference);
   const grid = expectedGrid(recipe, facts);
   // what the heights rest on is first taken as the page says it, and held against the source when that has been read
   const claims = claimsOf(recipe, page, codesOf(page, reference));
@@ -156,12 +156,14 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
   if (!reference)
     checks.push({
       id: 'compared',
+      step: 'source',
       state: 'note',
       message: 'Held against its own page only: the ground was not compared, since no source was given.',
     });
   if (page.draft !== null)
     checks.push({
       id: 'draft',
+      step: 'output',
       state: 'note',
       message: `A draft on ${page.draft} vertices: it says nothing of the full pack.`,
     });
@@ -199,6 +201,7 @@ function recipeCheck(page: Page, recipe: Recipe): ProofCheck[] {
   return [
     {
       id: 'two-recipes',
+      step: 'output',
       state: 'fault',
       message: 'import.json holds another recipe than recipe.json: the values of one may not be those of the other.',
     },
@@ -216,11 +219,11 @@ function same(value: unknown, recipe: Recipe): boolean {
 const labelOf = (page: Page, id: string): string => page.card.find((r) => r.id === id)?.label ?? id;
 
 /** What is known of the ground that is fitted: from the source itself, or else as the page says. */
-function factsOf(page: Page, reference: Reference | null): SourceFacts {
+function factsOf(page: Page, recipe: Recipe, reference: Reference | null): SourceFacts {
   const { file, assumed: _, ...asItLies } = page.source;
-  if (!reference) return { file, ...(page.entering ?? asItLies) };
-  const { width, height, bitDepth, sampleType } = reference.entered.raster.info;
-  return { file: reference.file, width, height, bitDepth, sampleType };
+  if (!reference) return { file, spacing: recipe.source.spacing, ...(page.entering ?? asItLies) };
+  const { width, height, bitDepth, sampleType } = reference.entered.shown.info;
+  return { file: reference.file, width, height, bitDepth, sampleType, spacing: reference.spacing };
 }
 
 /** Depth and type of the codes in the files of the source. */
@@ -314,6 +317,7 @@ async function readAll(
     if ('refusal' in opened) {
       checks.push({
         id: 'recipe',
+        step: 'output',
         state: 'fault',
         message: `The recipe can’t be made from this source: ${opened.refusal.message}`,
       });
@@ -374,6 +378,7 @@ async function readAll(
   if (pipeline.tally.voids > 0)
     checks.push({
       id: 'voids',
+      step: 'fit',
       state: 'fault',
       message: `${pipeline.tally.voids} vertices without a height were written as if they had one.`,
     });
@@ -412,7 +417,7 @@ function readingOf(values: ReadonlyMap<string, number | string>): {
 function unreadable(reason: unknown): ProofCheck | null {
   const error = asLevelGridError(reason, 'reading the pack');
   if (error.code === 'cancelled' || error.code === 'internal') return null;
-  return { id: 'files', state: 'fault', message: error.message };
+  return { id: 'files', step: 'output', state: 'fault', message: error.message };
 }
 
 /** The slow twin: the ground at single vertices, from the source's samples. */
@@ -427,7 +432,7 @@ async function workOutAgain(
   const places = [...kept, ...seen.extremes];
   const witnessOf = (index: number): NonNullable<ReturnType<typeof stageAfter>> => stageAfter(index) ?? opened;
   const ground = await workOutSteps(opened, recipe, witnessOf, partOf(job, 0, 0.3));
-  const reading = await readGround(ground.stage.samples, facts, recipe, grid, places, partOf(job, 0.3, 1));
+  const reading = await readGround(ground.stage, facts, recipe, grid, places, partOf(job, 0.3, 1));
   checks.push(sizeCheck(page, facts, ground.stage), sourceCheck(page, reading, recipe));
   checks.push(...(await asItLiesCheck(page, opened, recipe, job)));
   checks.push(...stepChecks(recipe, page, ground.steps));
@@ -521,11 +526,13 @@ function sourceCheck(page: Page, { min, max }: SourceReading, { steps }: Recipe)
   return same(source.min, min) && same(source.max, max)
     ? {
         id: 'source',
+        step: 'source',
         state: 'holds',
         message: `The source holds values from ${min ?? 'none'} to ${max ?? 'none'}, as the page says.`,
       }
     : {
         id: 'source',
+        step: 'source',
         state: 'fault',
         message: `The page speaks of a source with values from ${source.min ?? 'none'} to ${source.max ?? 'none'}; this one holds ${min ?? 'none'} to ${max ?? 'none'}.`,
       };
@@ -549,11 +556,13 @@ function extremesCheck(page: Page, { step }: ExpectedHeights, low: number, high:
   return fine
     ? {
         id: 'extremes',
+        step: 'height',
         state: 'holds',
         message: 'Lowest and highest ground lie where the page says, and no vertex beyond them.',
       }
     : {
         id: 'extremes',
+        step: 'height',
         state: 'fault',
         message: `The page states ground from ${groundLow ?? 'none'} to ${groundHigh ?? 'none'} m; found from ${low} to ${high} m${follows ? ', which the height range follows' : ''}.`,
       };

@@ -12,9 +12,15 @@ export function sourceFilesCheck({ source }: Recipe, sums: ReadonlyMap<string, s
   const others = stated.filter((f) => sums.get(f.name) !== f.sha256).map((f) => f.name);
   return [
     others.length === 0
-      ? { id: 'source-files', state: 'holds', message: `All ${stated.length} files of the source are unchanged.` }
+      ? {
+          id: 'source-files',
+          step: 'source',
+          state: 'holds',
+          message: `All ${stated.length} files of the source are unchanged.`,
+        }
       : {
           id: 'source-files',
+          step: 'source',
           state: 'fault',
           message: `${others.slice(0, 3).join(', ')}${others.length > 3 ? ` and ${others.length - 3} more` : ''} ${others.length === 1 ? 'is' : 'are'} not what the pack was made from: ${others.length === 1 ? 'its' : 'their'} bytes have changed.`,
         },
@@ -23,21 +29,21 @@ export function sourceFilesCheck({ source }: Recipe, sums: ReadonlyMap<string, s
 
 /** A mesh seen from above, against its triangles. */
 export function meshCheck({ places, wrong, first, size }: MeshProof): ProofCheck {
-  const id = 'mesh';
+  const at = { id: 'mesh', step: 'source' };
   if (!size)
     return {
-      id,
+      ...at,
       state: 'fault',
       message: 'The raster is not as large as the mesh, its spacing and its volume make it.',
     };
   if (!first)
     return {
-      id,
+      ...at,
       state: 'holds',
       message: `${places} places were looked up among all triangles a second time: each holds the highest surface.`,
     };
   return {
-    id,
+    ...at,
     state: 'fault',
     message: `${wrong} of ${places} places don’t hold the highest surface of the mesh: column ${first.column}, row ${first.row} holds ${first.found} m, and the mesh has ${first.expected} m there.`,
   };

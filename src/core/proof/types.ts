@@ -23,7 +23,7 @@ export interface ProofInput {
 export interface ProofCheck {
   readonly id: string;
   /** The part of the recipe that it is about, by its key: `source`, `steps.0`, `fit`, `height`, `split`, `output`. */
-  readonly step?: string;
+  readonly step: string;
   readonly state: ProofState;
   readonly message: string;
 }

@@ -73,7 +73,8 @@ export function valueChecks(
     [surplus, 'The card has what the target does not ask for:'],
     [twice, 'The card says twice:'],
   ] as const)
-    if (list.length > 0) found.push({ id: 'card', state: 'fault', message: `${words} ${list.join(', ')}.` });
+    if (list.length > 0)
+      found.push({ id: 'card', step: 'output', state: 'fault', message: `${words} ${list.join(', ')}.` });
   for (const { id, value: should, unit, slack, metres } of expected) {
     const row = rows.get(id);
     const value = values.get(id);
@@ -82,12 +83,14 @@ export function valueChecks(
     if (row.unit !== unit)
       found.push({
         id: `value-${id}`,
+        step: 'output',
         state: 'fault',
         message: `${row.label} stands in ${row.unit || 'no unit'}; it should stand in ${unit || 'no unit'}.`,
       });
     if (row.metres !== undefined && !saysMetres(row, metres))
       found.push({
         id: `value-${id}`,
+        step: 'output',
         state: 'fault',
         message: `${row.label} is said to be “${row.metres}” in metres; it is ${metres === null ? 'no length' : `${formatNumber(metres, 6)} m`}.`,
       });
@@ -101,12 +104,18 @@ export function valueChecks(
       typeof v === 'number' ? `${formatNumber(v, digits)}${unit && ` ${unit}`}` : v;
     found.push({
       id: `value-${id}`,
+      step: 'output',
       state: 'fault',
       message: `${labelOf(id)} is typed as ${words(value)}; it should be ${words(should)}${consequence(id, page, decoder, grid)}.`,
     });
   }
   if (found.length === 0)
-    found.push({ id: 'values', state: 'holds', message: `All ${page.card.length} values of the card are right.` });
+    found.push({
+      id: 'values',
+      step: 'output',
+      state: 'holds',
+      message: `All ${page.card.length} values of the card are right.`,
+    });
   layoutCheck(page, decoder, found);
   return { wrong, found };
 }
@@ -139,6 +148,7 @@ function layoutCheck(page: Page, decoder: TargetDecoder, found: ProofCheck[]): v
   const fits = x === file.width && y === file.height;
   found.push({
     id: 'layout',
+    step: 'split',
     state: fits ? 'holds' : 'fault',
     message: fits
       ? `The typed layout makes ${x} × ${y} vertices, as many as the file holds.`

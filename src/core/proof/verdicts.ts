@@ -56,6 +56,7 @@ export function heightCheck(
   if (figures.max <= limit)
     return {
       id: 'heights',
+      step: 'height',
       state: 'holds',
       message: `The largest encoding error is ${formatLength(figures.max)}, within ${formatLength(limit)} (${parts}).`,
     };
@@ -67,6 +68,7 @@ export function heightCheck(
   const blame = wrong.length > 0 ? ` Wrong on the card: ${wrong.join(', ')}.` : trend;
   return {
     id: 'heights',
+    step: 'height',
     state: 'fault',
     message: `The largest encoding error is ${formatLength(figures.max)}, above ${formatLength(limit)} (${parts}).${blame}`,
   };
@@ -80,17 +82,21 @@ export function spotCheck(spots: readonly SpotProof[], limit: number): ProofChec
     return [
       {
         id: 'spots',
+        step: 'height',
         state: 'fault',
         message: `${bad.size} of ${spots.length} check spots differ: ${[...bad].map((s) => s.label.toLowerCase()).join(', ')}.`,
       },
     ];
   const seen = spots.filter((s) => s.foundCode !== null).length;
-  return seen > 0 ? [{ id: 'spots', state: 'holds', message: `All ${seen} check spots show their height.` }] : [];
+  return seen > 0
+    ? [{ id: 'spots', step: 'height', state: 'holds', message: `All ${seen} check spots show their height.` }]
+    : [];
 }
 
 export function seamCheck({ seamsCompared, seamsDifferent }: Findings): ProofCheck {
   return {
     id: 'seams',
+    step: 'split',
     state: seamsDifferent > 0 ? 'fault' : 'holds',
     message:
       seamsDifferent > 0
@@ -106,14 +112,16 @@ export function clippedCheck(low: number, high: number, samples: number, said: P
     const words = (n: number | null): string => (n === null ? 'nothing' : formatNumber(n, 0));
     return {
       id: 'clipped',
+      step: 'height',
       state: 'fault',
       message: `The page says of samples clipped below and above the height range: ${words(said.low)} and ${words(said.high)}; there are ${formatNumber(low, 0)} and ${formatNumber(high, 0)}.`,
     };
   }
-  if (all === 0) return { id: 'clipped', state: 'holds', message: 'No sample is clipped.' };
+  if (all === 0) return { id: 'clipped', step: 'height', state: 'holds', message: 'No sample is clipped.' };
   const most = all > samples / 2;
   return {
     id: 'clipped',
+    step: 'height',
     state: most ? 'fault' : 'caution',
     message: `${count(low, 'sample')} below and ${formatNumber(high, 0)} above the height range are clipped${most ? ', more than half of all' : ''}.`,
   };
@@ -128,6 +136,7 @@ export function sampleCheck(seen: Seen, page: Page, all: number): { check: Proof
       different,
       check: {
         id: 'samples',
+        step: 'output',
         state: 'holds',
         message: `All ${count(all, 'sample')} are, to the code, what Level Grid makes of this source and recipe.`,
       },
@@ -138,6 +147,7 @@ export function sampleCheck(seen: Seen, page: Page, all: number): { check: Proof
     different,
     check: {
       id: 'samples',
+      step: 'output',
       state: 'fault',
       message: `${count(different, 'sample')}${others} ${different === 1 ? 'is' : 'are'} not what the recipe gives: the first is column ${first.x}, row ${first.y} of ${name}, with code ${first.found} instead of ${first.expected}.`,
     },
@@ -174,6 +184,7 @@ export function placeChecks(
   if (voids > 0)
     checks.push({
       id: 'voids',
+      step: 'fit',
       state: 'fault',
       message: `${voids} of ${count(places.length, 'vertex', 'vertices')} have no ground in the source, and the recipe gives voids no elevation.`,
     });
@@ -181,11 +192,13 @@ export function placeChecks(
     different > 0
       ? {
           id: 'codes',
+          step: 'source',
           state: 'fault',
           message: `${formatNumber(different, 0)} of ${count(places.length, 'vertex', 'vertices')}, worked out again from the source, hold another code: ${first}.`,
         }
       : {
           id: 'codes',
+          step: 'source',
           state: 'holds',
           message: `${count(places.length, 'vertex', 'vertices')}, worked out again from the source in double precision, hold the code that they must have.`,
         },

@@ -7,6 +7,7 @@ export * from './georeference';
 export * from './statistics';
 export * from './extremes';
 export * from './kernels';
+export * from './taps';
 export * from './resample';
 export * from './place';
 export * from './ground';

@@ -26,6 +26,17 @@ function triangle(x: number): number {
   return Math.max(0, 1 - Math.abs(x));
 }
 
+/** A kernel as a function of the distance in samples of the coarser grid; the nearest sample needs none. */
+export function kernelOf(filter: Filter): ((distance: number) => number) | null {
+  return { nearest: null, bilinear: triangle, 'catmull-rom': catmullRom, lanczos3, area: triangle }[filter];
+}
+
+/** How far from its middle a kernel meets samples, widened by `widen`. */
+export function reachOf(filter: Filter, widen: number): number {
+  if (filter === 'area') return widen / 2 + 0.5;
+  return widen * { nearest: 0.5, bilinear: 1, 'catmull-rom': 2, lanczos3: 3 }[filter];
+}
+
 /**
  * Weights of one axis: output `i` is the sum over `k < taps` of `weights[i·taps + k] · source[first[i] + k]`.
  */
@@ -64,8 +75,8 @@ export function axisWeights(mapping: AxisMapping, filter: Filter): AxisWeights {
     for (let i = 0; i < count; i++) first[i] = Math.min(n - 1, Math.floor(positionOf(i + from, n, m) + 0.5));
     return { first, taps: 1, weights: new Float32Array(count).fill(1), exact: new Float64Array(count).fill(1) };
   }
-  const reach = filter === 'area' ? widen / 2 + 0.5 : widen * { bilinear: 1, 'catmull-rom': 2, lanczos3: 3 }[filter];
-  const kernel = { bilinear: triangle, 'catmull-rom': catmullRom, lanczos3, area: triangle }[filter];
+  const reach = reachOf(filter, widen);
+  const kernel = kernelOf(filter) ?? triangle;
   // every kernel is 0 at its reach: what lies strictly within counts
   const taps = Math.min(n, Math.ceil(reach * 2));
   const weights = new Float32Array(count * taps);

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { FILTERS, HEIGHT_UNITS } from '../raster';
 import * as formats from '../formats';
-import { stepSchema } from '../operations/schemas';
+import { reprojectSchema, stepSchema } from '../operations/schemas';
 
 /** Elevations beyond this are a slip of the keyboard, whatever the planet. */
 export const MOST_ELEVATION = 1e6;
@@ -164,7 +164,7 @@ const output = z.strictObject({
 
 /** Parts of a recipe by themselves, for the arguments of edits. */
 export const recipeParts = { source: source.shape, fit: fit.shape, height: height.shape } as const;
-export { split as splitSchema, output as outputSchema, stepSchema };
+export { split as splitSchema, output as outputSchema, stepSchema, reprojectSchema };
 
 /** More steps than anybody needs are a slip. */
 const MOST_STEPS = 64;

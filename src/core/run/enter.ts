@@ -29,18 +29,26 @@ import { held, type CountedSource, type ReadRaster } from './source';
 export interface Entered {
   /** All that is known of the source, this stage included. */
   readonly facts: SourceFacts;
+  /** As the fit reads it, and as it lies on its ground. */
   readonly raster: OpenRaster;
+  readonly shown: OpenRaster;
 }
 
 /** The stage of a source that was opened last: the next job for the same one counts and makes nothing again. */
 const last = new WeakMap<
   ReadRaster,
-  { readonly key: string; readonly raster: OpenRaster; readonly found: StageFacts }
+  { readonly key: string; readonly raster: OpenRaster; readonly shown: OpenRaster; readonly found: StageFacts }
 >();
 
 /** Remembers a stage that is held elsewhere, whole. */
-export function keepStage(opened: ReadRaster, key: string, raster: OpenRaster, found: StageFacts): void {
-  last.set(opened, { key, raster, found });
+export function keepStage(
+  opened: ReadRaster,
+  key: string,
+  found: StageFacts,
+  raster: OpenRaster,
+  shown: OpenRaster = raster,
+): void {
+  last.set(opened, { key, raster, shown, found });
 }
 
 /**
@@ -54,14 +62,17 @@ export async function enterFit(
 ): Promise<Entered> {
   const chain = planChain(recipe, facts.info);
   // a step that can't be done is told by the plan
-  if (chain.refusal || chain.steps.length === 0 || !facts.stats) return { facts, raster: opened };
+  if (chain.refusal || chain.steps.length === 0 || !facts.stats) return { facts, raster: opened, shown: opened };
   const key = stageKey(chain.entering);
   const known = last.get(opened);
-  if (known?.key === key) return { facts: withStage(facts, key, known.found), raster: known.raster };
-  const raster = held(openEntering(opened, chain));
+  if (known?.key === key)
+    return { facts: withStage(facts, key, known.found), raster: known.raster, shown: known.shown };
+  const entering = openEntering(opened, chain);
+  const raster = held(entering.fitting);
+  const shown = entering.shown === entering.fitting ? raster : entering.shown;
   const found = await countStage(opened, facts, chain, raster, job);
-  keepStage(opened, key, raster, found);
-  return { facts: withStage(facts, key, found), raster };
+  keepStage(opened, key, found, raster, shown);
+  return { facts: withStage(facts, key, found), raster, shown };
 }
 
 /** A stage that is held whole. */
@@ -71,6 +82,8 @@ export interface HeldStage {
   readonly found: StageFacts;
   readonly extremes: SourceExtremes | null;
   readonly samples: StoredSamples;
+  /** What the fit reads, where the ground is made metric no sooner than that. */
+  readonly fitting?: { readonly info: RasterInfo; readonly samples: StoredSamples };
 }
 
 /**
@@ -88,19 +101,31 @@ export async function holdStage(
   if (chain.steps.length === 0) return null;
   const key = stageKey(chain.entering);
   const tallies = talliesOf(chain);
-  const raster = openEntering(opened, chain, toldWhileRead(chain, tallies, opened));
+  const { fitting } = openEntering(opened, chain, toldWhileRead(chain, tallies, opened));
+  const whole = await wholeOf(fitting, allocate, partOf(job, 0, 0.6));
+  await compareSteps(opened, chain, tallies, partOf(job, 0.6, 0.7));
+  const stats = sameSamples(chain, facts) ?? whole.stats;
+  const found = { stats, changes: chain.steps.map((s) => changeOf(s, tallies.get(s)!)) };
+  const { shown } = openEntering(opened, chain);
+  const { deferred } = chain.entering;
+  const ground = deferred ? await wholeOf(shown, allocate, partOf(job, 0.7, 1)) : whole;
+  const { info, samples } = ground;
+  keepStage(opened, key, found, memoryRaster(whole.info, whole.samples), memoryRaster(info, samples));
+  const extremes = extremesOf(samples, info.width, deferred ? ground.stats : stats);
+  const held = { key, info, found, extremes, samples };
+  return deferred ? { ...held, fitting: { info: whole.info, samples: whole.samples } } : held;
+}
+
+/** All samples of a raster, counted as they come. */
+async function wholeOf(
+  raster: OpenRaster,
+  allocate: (info: RasterInfo) => StoredSamples,
+  job: JobContext,
+): Promise<Pick<HeldStage, 'info' | 'samples'> & { readonly stats: StageFacts['stats'] }> {
   const { info } = raster;
   const samples = allocate(info);
-  const seen = await counted(
-    raster,
-    ({ y, data }) => (samples as Float64Array).set(data as Float64Array, y * info.width),
-    partOf(job, 0, 0.9),
-  );
-  await compareSteps(opened, chain, tallies, partOf(job, 0.9, 1));
-  const stats = sameSamples(chain, facts) ?? seen;
-  const found = { stats, changes: chain.steps.map((s) => changeOf(s, tallies.get(s)!)) };
-  keepStage(opened, key, memoryRaster(info, samples), found);
-  return { key, info, found, extremes: extremesOf(samples, info.width, stats), samples };
+  const take = ({ y, data }: StoredBand): void => (samples as Float64Array).set(data as Float64Array, y * info.width);
+  return { info, samples, stats: await counted(raster, take, job) };
 }
 
 const talliesOf = (chain: Chain): Map<PlannedStep, ChangeTally> =>
@@ -163,7 +188,7 @@ async function countPass(
   job?: JobContext,
 ): Promise<StageFacts['stats']> {
   const telling = chain.steps.some((s) => !s.operation.lossless && !s.operation.elsewhere && !isCompared(s, opened));
-  return counted(telling ? openEntering(opened, chain, tallies) : raster, () => undefined, partOf(job, 0, 0.8));
+  return counted(telling ? openEntering(opened, chain, tallies).fitting : raster, () => undefined, partOf(job, 0, 0.8));
 }
 
 /** Of files that overlap a sample changes once, however many of them hold it: that is told by comparing. */

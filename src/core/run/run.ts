@@ -122,7 +122,9 @@ export async function run(
     let current = plan(recipe, facts, null);
     if (current.refusals[0]) throw current.refusals[0];
     // voids are refused before anything is written, and counted
-    const unfilled = (current.work.entering.stats?.voids ?? 0) > 0 && recipe.fit.voids === undefined;
+    const { stats, stage } = current.work.entering;
+    const gaps = (stats?.voids ?? 0) > 0 || stage.deferred?.squares.whole === true;
+    const unfilled = gaps && recipe.fit.voids === undefined;
     const groundFirst = recipe.height.range === 'ground';
     let measured: GroundStatistics | null = null;
     if (groundFirst || unfilled) {

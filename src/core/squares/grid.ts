@@ -44,6 +44,18 @@ export function proposedSquares(info: RasterInfo): Squares | null {
   return spacing > 0 ? { ...zoneOf(longitude, latitude), spacing } : null;
 }
 
+/** Squares as a recipe asks for them: as many metres apart, or where the vertices of the fit will lie (`rung`). */
+export interface AskedSquares extends Omit<Squares, 'spacing'> {
+  readonly spacing: number | 'rung';
+}
+
+/** The squares that stand for them before anything is fitted: those of the fit are as fine as the samples are. */
+export function squaresFor(info: RasterInfo, { zone, south, spacing, whole }: AskedSquares): Squares {
+  // of coordinates that can't be made metric nothing is proposed; `gridOf` tells them
+  const metres = spacing === 'rung' ? (proposedSquares(info)?.spacing ?? 1) : spacing;
+  return { zone, south, spacing: metres, ...(whole ? { whole } : {}) };
+}
+
 /** The raster's outline in metres, side by side. */
 function outline(g: Georeference, { width, height }: Placed, to: Way) {
   const east = g.x + g.dx * (width - 1);

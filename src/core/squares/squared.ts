@@ -1,8 +1,9 @@
-import { checkpoint, LevelGridError, type JobContext } from '../base';
+import { checkpoint, type JobContext } from '../base';
 import { bandRows, type OpenRaster, type RasterInfo, type StoredBand } from '../raster';
 import { SquaresKernel } from '../wasm';
 import { gridOf, type Squares, type SquareGrid } from './grid';
-import { squaresRow, type Lines, type Ring } from './sample';
+import { FIRST_ROWS, HeldRows } from './rows';
+import { squaresRow, type Lines } from './sample';
 import { fromCoordinates } from './system';
 import { zoneName } from './zone';
 
@@ -120,91 +121,44 @@ class PlaceLines implements Lines {
   }
 }
 
-/** Rows that are held at first; more where lines of squares lie more aslant. */
-const FIRST_ROWS = 64;
-
-/** Rows of the raster that are held, in the kernel's memory where there is one: a window that only moves south. */
+/** Rows of the raster that squares are made of, in the kernel's memory where there is one. */
 class Window {
-  private readonly bands: AsyncGenerator<StoredBand>;
   private readonly kernel: SquaresKernel | null;
-  private ring: Ring;
-  private first = 0;
-  private band: StoredBand | null = null;
-  private next = 0;
+  private readonly rows: HeldRows;
 
   constructor(
     raster: OpenRaster,
-    private readonly width: number,
+    width: number,
     private readonly height: number,
     count: number,
     numbers: number,
     plain: boolean,
     job?: JobContext,
   ) {
-    this.bands = raster.bands(job?.signal ? { signal: job.signal } : undefined);
     // the kernel takes 4 × 4 samples for granted
-    this.kernel = plain || width < 4 || height < 4 ? null : SquaresKernel.create(width, count, numbers, FIRST_ROWS);
-    this.ring = {
-      data: this.kernel?.ring() ?? new Float32Array(FIRST_ROWS * width),
-      capacity: FIRST_ROWS,
-      width,
-      height,
-    };
+    const kernel = plain || width < 4 || height < 4 ? null : SquaresKernel.create(width, count, numbers, FIRST_ROWS);
+    this.kernel = kernel;
+    this.rows = new HeldRows(raster.bands(job?.signal ? { signal: job.signal } : undefined), width, height, (rows) => {
+      if (!kernel) return new Float32Array(rows * width);
+      if (rows > FIRST_ROWS) kernel.grow(rows);
+      return kernel.ring();
+    });
   }
 
   /** Holds all rows that squares between these lines need. */
   async show({ above, below }: Lines, [north, south]: readonly [number, number]): Promise<void> {
-    const within = (y: number): number => Math.max(0, Math.min(this.height - 1, y));
     // the 4 × 4 around, and a row more for what rounding makes of whole numbers
-    await this.hold(within(Math.floor(north) - 2), within(Math.floor(south) + 3));
+    await this.rows.hold(Math.floor(north) - 2, Math.floor(south) + 3);
     this.kernel?.lines(above, below);
-  }
-
-  private async hold(from: number, to: number): Promise<void> {
-    if (to - from + 1 > this.ring.capacity) this.grow(to - from + 1);
-    this.first = Math.max(this.first, from);
-    const { width } = this;
-    for (; this.next <= to; this.next++) {
-      while (!this.band || this.next >= this.band.y + this.band.rows) {
-        const step = await this.bands.next();
-        if (step.done)
-          throw new LevelGridError('truncated', {
-            found: `${this.next} rows`,
-            expected: `${this.height}`,
-            remedy: 'The file changed while it was read: bring it in again.',
-          });
-        this.band = step.value;
-      }
-      if (this.next < from) continue;
-      const at = (this.next - this.band.y) * width;
-      const row = this.band.data.subarray(at, at + width) as Float32Array;
-      this.ring.data.set(row, (this.next & (this.ring.capacity - 1)) * width);
-    }
-  }
-
-  /** Room for `needed` rows; those that are held stay. */
-  private grow(needed: number): void {
-    const { width, ring, kernel, first, next } = this;
-    let { capacity } = ring;
-    const before = ring.data.slice();
-    while (capacity < needed) capacity *= 2;
-    kernel?.grow(capacity);
-    this.ring = { ...ring, data: kernel?.ring() ?? new Float32Array(capacity * width), capacity };
-    for (let y = Math.max(first, next - ring.capacity); y < next; y++) {
-      const from = (y & (ring.capacity - 1)) * width;
-      this.ring.data.set(before.subarray(from, from + width), (y & (capacity - 1)) * width);
-    }
   }
 
   /** One row of squares, `down` of the way between these lines. */
   fill(out: Float32Array, lines: Lines, down: number): void {
     if (this.kernel) this.kernel.run(down, lines.side, this.height, out);
-    else squaresRow(out, lines, down, this.ring);
+    else squaresRow(out, lines, down, this.rows.ring);
   }
 
-  async end(): Promise<void> {
-    await this.bands.return(undefined);
-  }
+  end = (): Promise<void> => this.rows.end();
 }
 
 async function* bandsOf(

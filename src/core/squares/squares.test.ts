@@ -1,7 +1,7 @@
-import { memoryRaster, type OpenRaster, type RasterInfo } from '../raster';
+import { collect, heightsOf, memoryRaster, resample, type OpenRaster, type RasterInfo } from '../raster';
 import { degreesOf } from '../proof/twin/operations/reproject';
 import { faultOf } from '../../../tests/helpers/rasters';
-import { gridOf, projector, proposedSquares, squared, zoneOf } from '.';
+import { gridOf, projector, proposedSquares, squared, warped, zoneOf, type MetricVertices } from '.';
 
 const SIDE = 241;
 /** 47° south, a fifteenth of a degree each way, in the open sea. */
@@ -201,4 +201,71 @@ test('against proj4 place by place and straight lines in double precision: the l
   );
   expect(worst).toBeLessThan(1.1 * bend);
   expect(worst).toBeGreaterThan(0);
+});
+
+describe('vertices sampled at once', () => {
+  /** Ridges six samples apart: what is sampled twice loses of them. */
+  const ridges = (longitude: number, latitude: number): number =>
+    700 + 60 * Math.sin((longitude - 80.2) * 3600) * Math.cos((latitude + 47.1) * 3600 * 0.9);
+  const rough = memoryRaster(
+    info(),
+    Float32Array.from({ length: SIDE * SIDE }, (_, i) =>
+      ridges(place.x + (i % SIDE) * place.dx, place.y - Math.floor(i / SIDE) * place.dy),
+    ),
+  );
+  const squares = { zone: 44, south: true, spacing: proposedSquares(info())!.spacing };
+  const metric = gridOf(info(), squares);
+  const [width, height] = [311, 401];
+  const vertices: MetricVertices = {
+    from: { width: SIDE, height: SIDE, georeference: place },
+    zone: squares,
+    width,
+    height,
+    east: metric.east,
+    north: metric.north,
+    stepX: ((metric.width - 1) * squares.spacing) / (width - 1),
+    stepY: ((metric.height - 1) * squares.spacing) / (height - 1),
+    covered: { west: 0, east: width - 1, north: 0, south: height - 1 },
+  };
+  const plain = { filter: 'catmull-rom', clamp: null, rim: NaN } as const;
+  /** Root of the mean square by which vertices differ from the ground, away from the rim. */
+  const off = (heights: Float32Array): number => {
+    let [sum, count] = [0, 0];
+    for (let y = 5; y < height - 5; y++)
+      for (let x = 5; x < width - 5; x++) {
+        const place = degreesOf(metric.east + x * vertices.stepX, metric.north - y * vertices.stepY, 44, true);
+        sum += (heights[y * width + x]! - ridges(...place)) ** 2;
+        count++;
+      }
+    return Math.sqrt(sum / count);
+  };
+
+  test('are nearer to the ground than squares that are sampled again', async () => {
+    const once = await collect(warped(heightsOf(rough, 700), vertices, plain));
+    const twice = await collect(
+      resample(heightsOf(squared(rough, squares), 700), { ...plain, width, height, voids: false }),
+    );
+    for (const heights of [once, twice]) for (let i = 0; i < heights.length; i++) heights[i]! += 700;
+    expect(off(once)).toBeLessThan(0.8 * off(twice));
+    expect(off(once)).toBeLessThan(2);
+  });
+
+  test('beyond the metric ground are rim, and outside the raster voids', async () => {
+    const wide = { ...vertices, width: 9, height: 8, east: metric.east - 1e4, stepX: 5e3, stepY: 500 };
+    const covered = { west: 1, east: 6, north: 2, south: 7 };
+    const heights = await collect(warped(heightsOf(rough, 0), { ...wide, covered }, { ...plain, rim: 12 }));
+    const row = (y: number): number[] => [...heights.subarray(y * 9, y * 9 + 9)];
+    expect(row(1)).toEqual(Array<number>(9).fill(12));
+    expect(row(4).map((v) => (Number.isNaN(v) ? 'void' : v === 12 ? 'rim' : 'ground'))).toEqual([
+      'rim',
+      'void',
+      'ground',
+      'void',
+      'void',
+      'void',
+      'void',
+      'rim',
+      'rim',
+    ]);
+  });
 });

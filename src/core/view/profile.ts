@@ -30,7 +30,7 @@ export function resultAt(source: MapSource, work: Work, at: MapPoint): number {
   const x = Math.max(0, Math.min(geometry.width - 2, Math.floor(vx)));
   const y = Math.max(0, Math.min(geometry.height - 2, Math.floor(vy)));
   const [a = 0, b = 0, c = 0, d = 0] = writtenHeights(
-    fittedWindow(source.levels[0]!, work.fit, { x, y, width: 2, height: 2 }),
+    fittedWindow(source.fitting ?? source.levels[0]!, work.fit, { x, y, width: 2, height: 2 }),
     work,
   );
   const u = vx - x;

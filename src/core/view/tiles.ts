@@ -9,6 +9,8 @@ export const MAP_TILE = 256;
 /** The source as the map needs it: overviews, and what a stored sample stands for. */
 export interface MapSource {
   readonly levels: readonly Level[];
+  /** What the fit reads, where the ground is made metric no sooner than that. */
+  readonly fitting?: Level;
   /** Rows of each level that are known so far; all of them where nothing is said. */
   readonly known?: readonly number[];
   /** Elevation in world metres = offset + unit · stored sample. */
@@ -60,7 +62,7 @@ export function resultWindow(source: MapSource, work: Work, level: number, area:
     const w = Math.min(geometry.width, area.x + area.width + 1) - x0;
     const h = Math.min(geometry.height, area.y + area.height + 1) - y0;
     const exact = writtenHeights(
-      fittedWindow(source.levels[0]!, work.fit, { x: x0, y: y0, width: w, height: h }),
+      fittedWindow(source.fitting ?? source.levels[0]!, work.fit, { x: x0, y: y0, width: w, height: h }),
       work,
     );
     const out = new Float32Array(stride * rows);

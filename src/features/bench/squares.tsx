@@ -2,6 +2,7 @@
 import { formatShort } from '@/core/base';
 import { groundSpacing, type RasterInfo } from '@/core/raster';
 import { proposedSquares, type Squares } from '@/core/squares';
+import type { StepOf } from '@/core/recipe';
 import { stepOf, withReprojection } from '@/core/edits';
 import { useSession } from '@/state';
 import { Button, CheckBox, NumberField } from '@/ui';
@@ -33,28 +34,45 @@ export function SquareMetres() {
   );
 }
 
-function AreSquares({ squares, info }: { squares: Squares; info: RasterInfo }) {
+function AreSquares({ squares, info }: { squares: StepOf<'reproject'>; info: RasterInfo }) {
   const made = useEnteringInfo();
-  const take = (change: Partial<Squares>): void => {
-    const changed = { ...squares, ...change };
+  const proposed = proposedSquares(info)?.spacing;
+  const take = (change: Partial<Omit<typeof squares, 'op'>>): void => {
+    const { op: _, ...said } = squares;
+    const changed = { ...said, ...change };
     choose((r) => withReprojection(r, changed, info));
   };
+  const once = squares.spacing === 'rung';
   return (
     <Group title="Square metres" aside={`zone ${squares.zone} ${squares.south ? 'south' : 'north'}`}>
-      <NumberField
-        label="Sample to sample"
-        unit="m"
-        value={squares.spacing}
-        min={1e-3}
-        max={1e5}
-        hint={made ? `${made.width} × ${made.height} squares.` : ''}
-        onCommit={(spacing) => take({ spacing })}
-      />
+      {squares.spacing === 'rung' ? null : (
+        <NumberField
+          label="Sample to sample"
+          unit="m"
+          value={squares.spacing}
+          min={1e-3}
+          max={1e5}
+          hint={made ? `${made.width} × ${made.height} squares.` : ''}
+          onCommit={(spacing) => take({ spacing })}
+        />
+      )}
+      <div>
+        <CheckBox
+          label="Straight to the vertices of the fit"
+          checked={once}
+          onChange={(on) => take({ spacing: on ? 'rung' : (proposed ?? 1) })}
+        />
+        <Hint>
+          {once && made
+            ? `Ground is sampled once. Its ${made.width} × ${made.height} squares are only counted, to choose a size.`
+            : 'Ground is then sampled once, not first as squares and then as vertices: finer detail stays.'}
+        </Hint>
+      </div>
       <div>
         <CheckBox
           label="All of the ground, with empty corners"
           checked={squares.whole ?? false}
-          onChange={(whole) => take({ whole: whole ? true : undefined })}
+          onChange={(whole) => take({ whole: whole || undefined })}
         />
         <Hint>Else the largest rectangle that is full.</Hint>
       </div>

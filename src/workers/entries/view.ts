@@ -2,7 +2,7 @@ import * as Comlink from 'comlink';
 import { endsOf, ontoGround } from '../../core/chain';
 import { calibrate, exaggerated, trueCalibration } from '../../core/height';
 import type { SourceFacts, Work } from '../../core/plan';
-import { Pyramid } from '../../core/raster';
+import { Pyramid, type Level } from '../../core/raster';
 import type { Recipe } from '../../core/recipe';
 import { MAP_COLOURS, shade } from '../../core/relief';
 import {
@@ -25,7 +25,7 @@ interface Held {
   /** Rows read so far, written by the worker that reads; null where all are there. */
   readonly rows: Int32Array | null;
   /** What enters the fit, where steps are on; the last that was made. */
-  readonly stage: { readonly key: string; readonly pyramid: Pyramid } | null;
+  readonly stage: { readonly key: string; readonly pyramid: Pyramid; readonly fitting: Level | null } | null;
 }
 const held = new Map<string, Held>();
 
@@ -44,6 +44,7 @@ function mapSource(id: string, recipe: Recipe, work: Work, asItLies = false): Ma
   const { unit, offset } = exaggerated(stored, work.range.pivot, recipe.height.exaggeration);
   return {
     levels: pyramid.levels,
+    ...(steps && source.stage?.fitting ? { fitting: source.stage.fitting } : {}),
     known: pyramid.known,
     unit,
     offset,
@@ -79,12 +80,13 @@ const worker: ViewWorker = {
     held.set(id, { facts, pyramid, rows: null, stage: null });
   },
 
-  holdStage: (id, { key, info: { width, height }, samples }) => {
+  holdStage: (id, { key, info: { width, height }, samples, fitting }) => {
     const source = held.get(id);
     if (!source) return;
     const pyramid = new Pyramid({ width, height, samples });
     pyramid.grow(height);
-    held.set(id, { ...source, stage: { key, pyramid } });
+    const read = fitting ? { ...fitting.info, samples: fitting.samples } : null;
+    held.set(id, { ...source, stage: { key, pyramid, fitting: read } });
   },
 
   tile: (request): TilePixels | null => {

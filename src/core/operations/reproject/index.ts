@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import { checkpoint, formatShort, type JobContext } from '../../base';
 import type { OpenRaster, StoredBand } from '../../raster';
-import { squared, squaredInfo, type Squares } from '../../squares';
+import { squared, squaredInfo, squaresFor, type Squares } from '../../squares';
 import { ORDER, type Operation } from '../operation';
 import { isAsItLies } from '../orientation';
 import { outOfPlace } from '../refuse';
@@ -9,16 +9,18 @@ import type { reprojectSchema } from './schema';
 
 interface Resolved extends Squares {
   readonly hold: boolean;
+  /** Its vertices are those of the fit. */
+  readonly deferred?: true;
 }
 
 /** A metric grid made of degrees, or of a map that stretches the ground. */
 export const reproject: Operation<z.infer<typeof reprojectSchema>, Resolved> = {
   words: ({ spacing, zone, south }) =>
-    `square metres, ${formatShort(spacing, 3)} m apart, zone ${zone} ${south ? 'south' : 'north'}`,
+    `square metres, ${spacing === 'rung' ? 'sampled at the vertices of the fit' : `${formatShort(spacing, 3)} m apart`}, zone ${zone} ${south ? 'south' : 'north'}`,
   order: ORDER.metric,
   once: true,
   elsewhere: true,
-  plan: (stage, { zone, south, spacing, whole, hold = false }) => {
+  plan: (stage, { op: _op, off: _off, hold = false, ...asked }) => {
     if (stage.metric)
       throw outOfPlace('a second reprojection', 'one: the ground is metric already', 'Take one of the two out.');
     if (!isAsItLies(stage.orientation))
@@ -27,16 +29,25 @@ export const reproject: Operation<z.infer<typeof reprojectSchema>, Resolved> = {
         'this step before turns and mirrors: coordinates count from the north-west',
         'Move it up, before turns, mirrors and exchanged axes.',
       );
-    const squares = { zone, south, spacing, ...(whole ? { whole } : {}) };
+    const deferred = asked.spacing === 'rung';
+    const squares = squaresFor(stage.info, asked);
     const { samples: _, ...rest } = stage;
     return {
-      stage: { ...rest, asStored: false, metric: true, spacing, info: squaredInfo(stage.info, squares) },
-      resolved: { ...squares, hold },
+      stage: {
+        ...rest,
+        asStored: false,
+        metric: true,
+        spacing: squares.spacing,
+        info: squaredInfo(stage.info, squares),
+        ...(deferred ? { deferred: { from: stage.info, squares, hold } } : {}),
+      },
+      resolved: { ...squares, hold, ...(deferred ? { deferred } : {}) },
     };
   },
-  open: ({ base, orientation }, { hold, ...squares }) => {
+  open: ({ base, orientation }, { hold, deferred, ...squares }) => {
     const made = squared(base, squares);
-    return { base: hold ? held(made, base) : made, orientation, files: null };
+    const shown = { base: hold ? held(made, base) : made, orientation, files: null };
+    return deferred ? { ...shown, fitted: base } : shown;
   },
 };
 

@@ -19,6 +19,8 @@ export interface Reference {
   readonly opened: ReadRaster;
   readonly counted: CountedSource;
   readonly entered: Entered;
+  /** Metres from sample to sample of what enters the fit. */
+  readonly spacing: number;
   /** What the pipeline made of a step of the recipe: null where there is none. */
   readonly stageAfter: (index: number) => OpenRaster | null;
 }
@@ -38,11 +40,12 @@ export async function openReference(
     opened: counted.opened,
     counted,
     entered,
+    spacing: chain.entering.spacing,
     stageAfter: (index) => {
       const at = chain.steps.findIndex((s) => s.index === index);
       if (at < 0) return null;
       // what entered the fit may be at hand already
-      if (chain.steps[at] === last) return entered.raster;
+      if (chain.steps[at] === last) return entered.shown;
       const stage = openStages(counted.opened, chain)[at + 1];
       return stage ? rasterOf(stage) : null;
     },
@@ -89,7 +92,7 @@ export async function openPipeline(
   const { width, height } = work.geometry;
   const tally: QuantiseTally = { below: 0, above: 0, voids: 0 };
   const meter = new GroundErrorMeter(
-    heightsOf(entered.raster, work.fit.datum),
+    heightsOf(entered.shown, work.fit.datum),
     work.geometry,
     options.unit,
     options.map,

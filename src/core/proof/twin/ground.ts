@@ -1,9 +1,9 @@
 import { checkpoint, type JobContext } from '../../base';
-import type { PlacedBand, SampleSource } from './operations/operation';
+import type { DeferredPlaces, PlacedBand, TwinStage } from './operations/operation';
 import type { Recipe } from '../../recipe';
 import type { ExpectedGrid, SourceFacts } from './layout';
 import type { Place } from './places';
-import { tapsOf, type Tap } from './weights';
+import { tapsAround, tapsOf, type Tap } from './weights';
 
 /** What a vertex of the fitted ground is before it has an elevation. */
 export type GroundValue =
@@ -41,14 +41,15 @@ interface Sum {
  * column and row. One pass from north to south; of the source it keeps nothing but these sums.
  */
 export async function readGround(
-  from: SampleSource,
+  stage: TwinStage,
   source: SourceFacts,
   recipe: Recipe,
   grid: ExpectedGrid,
   places: readonly Place[],
   job: JobContext,
 ): Promise<SourceReading> {
-  const sums = places.map((place) => sumFor(recipe, grid, source, place));
+  const from = stage.samples;
+  const sums = places.map((place) => sumFor(recipe, grid, source, stage, place));
   // the sums that need a row, by that row
   const byRow = new Map<number, { sum: Sum; share: number }[]>();
   for (const sum of sums)
@@ -83,8 +84,9 @@ export async function readGround(
   }
   // between files there may be nothing
   if (from.files > 1) voids++;
-  const exact = isExact(recipe, grid, source);
-  const held = (value: number): number => (recipe.fit.clamp && !exact ? Math.min(max, Math.max(min, value)) : value);
+  const exact = !stage.deferred && isExact(recipe, grid, source);
+  const keeps = stage.deferred?.hold === true || (recipe.fit.clamp && !exact);
+  const held = (value: number): number => (keeps ? Math.min(max, Math.max(min, value)) : value);
   const values = sums.map((sum): GroundValue => {
     if (!sum) return { kind: 'rim' };
     const stored = held(sum.value / sum.weight);
@@ -100,7 +102,14 @@ function isExact(recipe: Recipe, grid: ExpectedGrid, source: SourceFacts): boole
   return recipe.fit.method !== 'resample' || (grid.width === source.width && grid.height === source.height);
 }
 
-function sumFor(recipe: Recipe, grid: ExpectedGrid, source: SourceFacts, { x, y }: Place): Sum | null {
+function sumFor(
+  recipe: Recipe,
+  grid: ExpectedGrid,
+  source: SourceFacts,
+  { deferred }: TwinStage,
+  { x, y }: Place,
+): Sum | null {
+  if (deferred) return sumLater(recipe, grid, source, deferred, { x, y });
   if (isExact(recipe, grid, source)) {
     const column = grid.startX + x;
     const row = grid.startY + y;
@@ -110,6 +119,39 @@ function sumFor(recipe: Recipe, grid: ExpectedGrid, source: SourceFacts, { x, y 
   return {
     across: tapsOf(recipe.fit.filter, x, source.width, grid.width),
     down: tapsOf(recipe.fit.filter, y, source.height, grid.height),
+    value: 0,
+    weight: 0,
+  };
+}
+
+/** Less than this much beyond the outermost samples is on the ground. */
+const ON_GROUND = 1e-6;
+
+/** A vertex of ground that becomes metric in the fit: looked up at its own place, the kernel as wide as vertices lie apart there. */
+function sumLater(
+  { fit }: Recipe,
+  grid: ExpectedGrid,
+  source: SourceFacts,
+  { width, height, find }: DeferredPlaces,
+  { x, y }: Place,
+): Sum | null {
+  const stretched = fit.method === 'resample';
+  const perX = stretched ? (source.width - 1) / (grid.width - 1) : 1;
+  const perY = stretched ? (source.height - 1) / (grid.height - 1) : 1;
+  const u = stretched ? x * perX : grid.startX + x;
+  const v = stretched ? y * perY : grid.startY + y;
+  if (u < -ON_GROUND || v < -ON_GROUND || u > source.width - 1 + ON_GROUND || v > source.height - 1 + ON_GROUND)
+    return null;
+  const [column, row] = find(u, v);
+  const none = { across: [], down: [], value: 0, weight: 0 };
+  if (!(column >= -ON_GROUND && row >= -ON_GROUND)) return none;
+  if (!(column <= width - 1 + ON_GROUND && row <= height - 1 + ON_GROUND)) return none;
+  const [east, west] = [find(u + perX / 2, v), find(u - perX / 2, v)];
+  const [below, above] = [find(u, v + perY / 2), find(u, v - perY / 2)];
+  const wide = (axis: 0 | 1): number => Math.hypot(east[axis] - west[axis], below[axis] - above[axis]);
+  return {
+    across: tapsAround(fit.filter, column, wide(0), width),
+    down: tapsAround(fit.filter, row, wide(1), height),
     value: 0,
     weight: 0,
   };

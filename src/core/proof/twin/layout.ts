@@ -13,6 +13,8 @@ export interface SourceFacts {
   readonly height: number;
   readonly bitDepth: number;
   readonly sampleType: 'uint' | 'int' | 'float';
+  /** Metres from sample to sample, where only the source says so. */
+  readonly spacing: number;
 }
 
 /** One tile: its numbers, its name, its place, and the tiles on its four sides. */
@@ -52,9 +54,10 @@ export interface ExpectedGrid {
 }
 
 /** Metres from sample to sample of what is fitted: those of the metric grid, where one is made. */
-export function spacingOf({ steps, source }: Recipe): number {
+export function spacingOf({ steps, source }: Recipe, facts: Pick<SourceFacts, 'spacing'>): number {
   let metres = source.spacing;
-  for (const step of steps) if (step.op === 'reproject' && !step.off) metres = step.spacing;
+  for (const step of steps)
+    if (step.op === 'reproject' && !step.off) metres = step.spacing === 'rung' ? facts.spacing : step.spacing;
   return metres;
 }
 
@@ -62,7 +65,7 @@ export function expectedGrid(recipe: Recipe, source: SourceFacts): ExpectedGrid 
   const { fit } = recipe;
   const [width, height] = typeof fit.size === 'number' ? [fit.size, fit.size] : fit.size;
   // resampled ground keeps its extent, cropped and padded ground its spacing
-  const metres = spacingOf(recipe) * fit.worldScale;
+  const metres = spacingOf(recipe, source) * fit.worldScale;
   const stretched = fit.method === 'resample';
   const extentX = metres * ((stretched ? source.width : width) - 1);
   const extentY = metres * ((stretched ? source.height : height) - 1);

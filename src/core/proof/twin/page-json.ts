@@ -13,10 +13,10 @@ export const unitNameOf = (target: string): string => (target === 'component-gri
 const near = (a: number, b: number, slack: number): boolean => Math.abs(a - b) <= slack;
 
 /** A few of many faults, in one sentence. */
-function sentence(id: string, wrong: readonly string[], holds: string): ProofCheck {
-  if (wrong.length === 0) return { id, state: 'holds', message: holds };
+function sentence(id: string, step: string, wrong: readonly string[], holds: string): ProofCheck {
+  if (wrong.length === 0) return { id, step, state: 'holds', message: holds };
   const more = wrong.length > 4 ? `; and ${wrong.length - 4} more` : '';
-  return { id, state: 'fault', message: `${wrong.slice(0, 4).join('; ')}${more}.` };
+  return { id, step, state: 'fault', message: `${wrong.slice(0, 4).join('; ')}${more}.` };
 }
 
 /** The list of files: each tile once, nothing else, and together the whole. */
@@ -56,6 +56,7 @@ export function checkFileList(page: Page, recipe: Recipe, grid: ExpectedGrid): P
     wrong.push(`${grid.across} × ${grid.down} tiles do not make ${grid.width} × ${grid.height} vertices`);
   return sentence(
     'list',
+    'split',
     wrong,
     grid.tiles.length === 1
       ? `One file is listed, with all ${grid.width} × ${grid.height} vertices.`
@@ -63,14 +64,14 @@ export function checkFileList(page: Page, recipe: Recipe, grid: ExpectedGrid): P
   );
 }
 
-type RasterFacts = Omit<SourceFacts, 'file'>;
+type RasterFacts = Omit<SourceFacts, 'file' | 'spacing'>;
 
 /** Size, spacing, extent, split, layout and the file's own facts. */
 export function checkGrid(
   page: Page,
   recipe: Recipe,
   grid: ExpectedGrid,
-  { source, entering }: { readonly source: RasterFacts; readonly entering: RasterFacts },
+  { source, entering }: { readonly source: RasterFacts; readonly entering: Omit<SourceFacts, 'file'> },
 ): ProofCheck {
   const wrong: string[] = [];
   const { fit, tiles } = page;
@@ -118,14 +119,15 @@ export function checkGrid(
   said('a source', page.source, page.entering ? source : entering);
   if (page.entering) {
     said('ground that is fitted', page.entering, entering);
-    if (!near(page.entering.spacing, spacingOf(recipe), spacingOf(recipe) * 1e-9))
+    if (!near(page.entering.spacing, spacingOf(recipe, entering), spacingOf(recipe, entering) * 1e-9))
       wrong.push(
-        `the page has samples ${formatShort(page.entering.spacing, 6)} m apart; it should be ${formatShort(spacingOf(recipe), 6)} m`,
+        `the page has samples ${formatShort(page.entering.spacing, 6)} m apart; it should be ${formatShort(spacingOf(recipe, entering), 6)} m`,
       );
   }
   if (page.height.exaggeration !== recipe.height.exaggeration) wrong.push('the page states another exaggeration');
   return sentence(
     'grid',
+    'fit',
     wrong,
     `Size, spacing and extent are the recipe’s: ${grid.width} × ${grid.height} vertices, ${formatShort(grid.spacingX, 6)} m apart.`,
   );
@@ -172,6 +174,7 @@ export function checkPlacement(page: Page, grid: ExpectedGrid): ProofCheck {
   for (const t of grid.tiles) if (!placed.has(t.name)) wrong.push(`${t.name} is not placed`);
   return sentence(
     'placement',
+    'split',
     wrong,
     grid.tiles.length === 1
       ? 'The file is placed where it belongs.'
@@ -193,6 +196,7 @@ export function checkHeights(page: Page, heights: ExpectedHeights): ProofCheck {
   if (!near(step, heights.step, heights.step / 1e6)) wrong.push('one step is said to be another one');
   return sentence(
     'range',
+    'height',
     wrong,
     `Codes stand for ${formatShort(heights.low)} to ${formatShort(heights.high)} m, as the recipe says.`,
   );
@@ -262,6 +266,7 @@ export function checkSpots(
   });
   return sentence(
     'page-spots',
+    'output',
     wrong,
     `All ${page.spots.length} check spots of the page have the position, height and code that they must have.`,
   );

@@ -22,13 +22,22 @@ export interface PrintedPages {
  */
 export function checkPrinted(page: Page, { markdown, html }: PrintedPages): ProofCheck[] {
   if (markdown === null)
-    return [{ id: 'page', state: 'fault', message: 'The import page (import.md) is missing or can’t be read.' }];
+    return [
+      {
+        id: 'page',
+        step: 'output',
+        state: 'fault',
+        message: 'The import page (import.md) is missing or can’t be read.',
+      },
+    ];
   const checks = [contradictions(page, 'import.md', markdown, tablesOf(markdown))];
   if (html !== null) checks.push(contradictions(page, 'import.html', linesOfHtml(html), tablesOfHtml(html)));
   const wrong = checks.filter((c) => c !== null);
   if (wrong.length > 0) return wrong;
   const which = html === null ? 'The import page says' : 'Both import pages, import.md and import.html, say';
-  return [{ id: 'page', state: 'holds', message: `${which} the same as import.json, value for value.` }];
+  return [
+    { id: 'page', step: 'output', state: 'holds', message: `${which} the same as import.json, value for value.` },
+  ];
 }
 
 function contradictions(page: Page, file: string, text: string, tables: Map<string, Rows>): ProofCheck | null {
@@ -42,7 +51,7 @@ function contradictions(page: Page, file: string, text: string, tables: Map<stri
   if (wrong.length === 0) return null;
   const shown = wrong.slice(0, 4).join('; ');
   const more = wrong.length > 4 ? `; and ${wrong.length - 4} more` : '';
-  return { id: 'page', state: 'fault', message: `${file} contradicts import.json: ${shown}${more}.` };
+  return { id: 'page', step: 'output', state: 'fault', message: `${file} contradicts import.json: ${shown}${more}.` };
 }
 
 /** Printed numbers agree to the last digit that is printed. */

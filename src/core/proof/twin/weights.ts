@@ -23,7 +23,11 @@ const KERNELS: Record<'bilinear' | 'catmull-rom' | 'lanczos3', readonly [number,
  */
 export function tapsOf(filter: Recipe['fit']['filter'], i: number, n: number, m: number): Tap[] {
   const ratio = (n - 1) / (m - 1);
-  const centre = i * ratio;
+  return tapsAround(filter, i * ratio, ratio, n);
+}
+
+/** The same around any place; `ratio`: samples from vertex to vertex there. */
+export function tapsAround(filter: Recipe['fit']['filter'], centre: number, ratio: number, n: number): Tap[] {
   if (filter === 'nearest') return [{ at: Math.min(n - 1, Math.round(centre)), share: 1 }];
   const wide = ratio > 1 ? ratio : 1;
   const taps: { at: number; share: number }[] = [];

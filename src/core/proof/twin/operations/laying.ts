@@ -1,4 +1,4 @@
-import type { PlacedBand, TwinStage } from './operation';
+import type { DeferredPlaces, PlacedBand, TwinStage } from './operation';
 
 /** Where a sample of a raster `width` × `height` large goes: its column and row afterwards. */
 type Goes = (column: number, row: number, width: number, height: number) => readonly [number, number];
@@ -10,7 +10,8 @@ export function laid(before: TwinStage, across: boolean, goes: Goes): TwinStage 
 }
 
 function laidOnce(before: TwinStage, across: boolean, goes: Goes): TwinStage {
-  const { width, height, samples } = before;
+  const { width, height, samples, deferred } = before;
+  if (deferred) return laidLater(before, deferred, across, goes);
   return {
     width: across ? height : width,
     height: across ? width : height,
@@ -21,6 +22,25 @@ function laidOnce(before: TwinStage, across: boolean, goes: Goes): TwinStage {
       async *bands(job) {
         for await (const band of samples.bands(job)) yield moved(band, across, (c, r) => goes(c, r, width, height));
       },
+    },
+  };
+}
+
+/** Of ground that is not metric yet the samples stay, and where they are looked up goes elsewhere. */
+function laidLater(before: TwinStage, deferred: DeferredPlaces, across: boolean, goes: Goes): TwinStage {
+  const { width, height } = before;
+  const [x, y] = goes(0, 0, width, height);
+  const [ax, ay] = goes(1, 0, width, height);
+  const [bx, by] = goes(0, 1, width, height);
+  return {
+    ...before,
+    width: across ? height : width,
+    height: across ? width : height,
+    georeference: null,
+    deferred: {
+      ...deferred,
+      // steps of one sample at right angles: going back is the same steps the other way round
+      find: (u, v) => deferred.find((u - x) * (ax - x) + (v - y) * (ay - y), (u - x) * (bx - x) + (v - y) * (by - y)),
     },
   };
 }

@@ -39,6 +39,17 @@ export interface Piece {
   readonly wide: boolean;
 }
 
+/** How a place of metric ground is found among the samples that it will be made of. */
+export interface DeferredPlaces {
+  /** Size of the raster of these samples. */
+  readonly width: number;
+  readonly height: number;
+  /** Column and row there of a place in samples of the metric ground, as it lies by now. */
+  readonly find: (x: number, y: number) => readonly [column: number, row: number];
+  /** Heights stay within those of the samples, whatever the fit says. */
+  readonly hold: boolean;
+}
+
 /** The ground after a step, as the twin works it out. */
 export interface TwinStage {
   readonly width: number;
@@ -48,6 +59,8 @@ export interface TwinStage {
   /** The files, while each sample is still what its file holds. */
   readonly pieces: readonly Piece[] | null;
   readonly samples: SampleSource;
+  /** Where it becomes metric no sooner than it is fitted: `samples` are then those before. */
+  readonly deferred?: DeferredPlaces;
   /** Where the ground was laid otherwise since its files were put together: these, and how it was laid. */
   readonly laid?: { readonly files: TwinStage; readonly again: (stage: TwinStage) => TwinStage };
 }
@@ -56,7 +69,10 @@ export interface TwinStage {
  * A step that is done to each file by itself, as its samples are stored: also where the ground has been laid otherwise
  * meanwhile, which changes no sample.
  */
-export function onFiles(before: TwinStage, change: (files: TwinStage, pieces: readonly Piece[]) => TwinStage): TwinStage {
+export function onFiles(
+  before: TwinStage,
+  change: (files: TwinStage, pieces: readonly Piece[]) => TwinStage,
+): TwinStage {
   const files = before.laid?.files ?? before;
   if (!files.pieces) throw new Error('samples are chosen as they are stored after they were mixed');
   const changed = change(files, files.pieces);

@@ -1,7 +1,7 @@
 import proj4 from 'proj4';
 import type { JobContext } from '../../../base';
 import type { StepOf } from '../../../recipe';
-import type { Rastered, TwinOperation, TwinStage } from './operation';
+import type { Rastered, TwinOperation, TwinStage, TwinStep } from './operation';
 
 /*
  * Square metres of a raster in degrees, worked out a second time at some places: the projection by its series (L. Krüger,
@@ -104,7 +104,9 @@ const FLOAT = 2 ** -22;
 /** A metric grid that the pipeline has made, judged: from there on it is what the twin reads. */
 export const reproject: TwinOperation<StepOf<'reproject'>> = async (before, step, { witness, job }) => {
   const { width, height, georeference = null } = witness.info;
-  const { places, largest, usual, highest } = await proveSquares(witness, before, step, job);
+  const { spacing } = step;
+  if (spacing === 'rung') return reprojectedLater(before, step, witness);
+  const { places, largest, usual, highest } = await proveSquares(witness, before, { ...step, spacing }, job);
   const holds = places > 0 && largest <= OF_NEIGHBOURS * usual + FLOAT * highest + 1e-3;
   return {
     stage: {
@@ -130,11 +132,57 @@ export const reproject: TwinOperation<StepOf<'reproject'>> = async (before, step
   };
 };
 
+/** Squares as fine as the samples are where they are finest: by this share they may be finer or coarser, and rounded to centimetres. */
+const AS_FINE = 0.02;
+const CENTIMETRES = 0.006;
+
+/**
+ * Ground that is made metric while it is fitted: nothing is sampled yet, so what is judged is where it lies and how fine
+ * it is said to be; the heights are compared vertex by vertex with the rest of the fit.
+ */
+function reprojectedLater(before: TwinStage, { zone, south, hold }: StepOf<'reproject'>, witness: Rastered): TwinStep {
+  const { width, height, georeference: origin } = witness.info;
+  const ground = before.georeference;
+  if (!origin || !ground)
+    return {
+      stage: before,
+      judged: { holds: false, message: 'The ground is made metric, and its source has no coordinates.' },
+    };
+  const toCoordinates = coordinatesOf(ground, before.width);
+  const find = (x: number, y: number): readonly [number, number] => {
+    const [east, north] = toCoordinates(...degreesOf(origin.x + x * origin.dx, origin.y - y * origin.dy, zone, south));
+    return [(east - ground.x) / ground.dx, (ground.y - north) / ground.dy];
+  };
+  // how much of a sample lies between two places of the metric ground, in its middle
+  const [a, b] = [(width - 1) / 2, (height - 1) / 2];
+  const [east, west, north, below] = [find(a + 0.5, b), find(a - 0.5, b), find(a, b - 0.5), find(a, b + 0.5)];
+  const columns = Math.hypot(east[0] - west[0], below[0] - north[0]);
+  const rows = Math.hypot(east[1] - west[1], below[1] - north[1]);
+  const fine = origin.dx / Math.max(columns, rows);
+  const within = Math.abs(fine - origin.dx) <= AS_FINE * fine + CENTIMETRES && origin.dx === origin.dy;
+  return {
+    stage: {
+      ...before,
+      width,
+      height,
+      georeference: origin,
+      pieces: null,
+      deferred: { width: before.width, height: before.height, find, hold: hold === true },
+    },
+    judged: {
+      holds: within,
+      message: within
+        ? 'It is sampled at the vertices of the fit, which are compared one by one.'
+        : `It should be as fine as its samples are, ${fine.toFixed(2)} m; it is said to be ${origin.dx.toFixed(2)} m.`,
+    },
+  };
+}
+
 /** Compares squares with the ground that they were made of, where all samples around hold heights. */
 async function proveSquares(
   squares: Rastered,
   before: TwinStage,
-  { spacing, zone, south }: StepOf<'reproject'>,
+  { spacing, zone, south }: Pick<StepOf<'reproject'>, 'zone' | 'south'> & { readonly spacing: number },
   job: JobContext,
 ): Promise<SquareProof> {
   const origin = squares.info.georeference;
