@@ -125,8 +125,8 @@ describe('turns, mirrors and exchanged axes', () => {
             i16: { sampleType: 'int' as const },
             f32: { sampleType: 'float' as const, bitDepth: 32 },
             f64: { sampleType: 'float' as const, bitDepth: 64 },
-          }[type]!;
-          const kind = { u8: Uint8Array, i16: Int16Array, f32: Float32Array, f64: Float64Array }[type]!;
+          }[type];
+          const kind = { u8: Uint8Array, i16: Int16Array, f32: Float32Array, f64: Float64Array }[type];
           const laid = oriented(memoryRaster(bare(width, height, info), kind.from(values)), o, strip);
           const got = await samplesOf(laid);
           const across = laid.info.width;
@@ -567,7 +567,10 @@ describe('a slip in a step turns the proof red', () => {
       'reproject at the rung',
       [
         '@/core/squares/zone',
-        (real) => ({ projector: ({ zone, south }: never) => real['projector']!({ zone: zone + 1, south } as never) }),
+        (real) => ({
+          projector: ({ zone, south }: { zone: number; south: boolean }) =>
+            real['projector']!({ zone: zone + 1, south } as never),
+        }),
       ],
       /another code|enter the fit|as fine as|have no ground/,
     ],

@@ -88,8 +88,9 @@ function fitBands(heights: HeightStream, fit: FitParameters): HeightStream {
 /** Heights laid otherwise. */
 function laid(heights: HeightStream, orientation: Orientation): HeightStream {
   const { width, height, datum } = heights;
-  const raster = oriented({ info: floatInfo(width, height), lateWarnings: [], bands: heights.bands }, orientation);
-  return { ...orientedSides(orientation, heights), datum, bands: raster.bands as HeightStream['bands'] };
+  const bands: HeightStream['bands'] = (job) => heights.bands(job);
+  const raster = oriented({ info: floatInfo(width, height), lateWarnings: [], bands }, orientation);
+  return { ...orientedSides(orientation, heights), datum, bands: raster.bands };
 }
 
 const floatInfo = (width: number, height: number): RasterInfo => ({

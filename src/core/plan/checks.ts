@@ -136,10 +136,12 @@ function sourceChecks({ source: { info, stats, warnings }, ends, recipe }: Check
   if (told) say('bring-in', 'source-noted', told.state, told.message, { repair: told.repair ?? null });
   madeCheck(recipe, ends, say);
   stepsCheck(recipe, say);
-  if (info.sampleType === 'float') {
+  if (codeType.sampleType === 'float') {
     unitCheck(stats, recipe, say);
     return;
   }
+  // codes of several files that were fitted to each other are counted in no codes
+  if (info.sampleType === 'float') return;
   const { unit } = trueCalibration(heights, codeType);
   const own = stats && storedStep(stats);
   const apart = formatLength((own ?? 1) * unit);

@@ -185,7 +185,8 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
       ...rasterWords(source.info, source.stats),
       assumed: recipe.source.assumed ?? [],
     },
-    entering: { ...rasterWords(info, entering.stats), spacing },
+    // of files that were fitted to each other no codes enter
+    entering: { ...rasterWords({ ...info, own: undefined }, entering.stats), spacing },
     steps: stepReports(recipe, chain, entering),
     fit: {
       width: geometry.width,
@@ -328,7 +329,7 @@ function enteringOf(chain: Chain, { info, stats, stages }: SourceFacts): Enterin
 }
 
 const rasterWords = (
-  { width, height, own, bitDepth, sampleType }: RasterInfo,
+  { width, height, own, bitDepth, sampleType }: Omit<RasterInfo, 'own'> & { own?: RasterInfo['own'] | undefined },
   stats: SourceStatistics | null,
 ): Omit<PlanDocument['source'], 'file' | 'assumed'> => ({
   width,

@@ -33,6 +33,7 @@ export class Taps {
     const last = Math.min(samples - 1, Math.ceil(place + reach) - 1);
     const count = last - first + 1;
     if (count > this.weights.length) this.weights = new Float64Array(2 * count);
+    const { weights } = this;
     let sum = 0;
     for (let k = 0; k < count; k++) {
       const x = first + k;
@@ -40,10 +41,10 @@ export class Taps {
         filter === 'area'
           ? Math.max(0, Math.min(x + 0.5, place + widen / 2) - Math.max(x - 0.5, place - widen / 2))
           : kernel((x - place) / widen);
-      this.weights[k] = w;
+      weights[k] = w;
       sum += w;
     }
-    for (let k = 0; k < count; k++) this.weights[k] = this.weights[k]! / sum;
+    for (let k = 0; k < count; k++) weights[k] = weights[k]! / sum;
     this.first = first;
     this.count = count;
   }

@@ -124,7 +124,7 @@ async function wholeOf(
 ): Promise<Pick<HeldStage, 'info' | 'samples'> & { readonly stats: StageFacts['stats'] }> {
   const { info } = raster;
   const samples = allocate(info);
-  const take = ({ y, data }: StoredBand): void => (samples as Float64Array).set(data as Float64Array, y * info.width);
+  const take = ({ y, data }: StoredBand): void => (samples as Float64Array).set(data, y * info.width);
   return { info, samples, stats: await counted(raster, take, job) };
 }
 

@@ -55,22 +55,28 @@ const CELL_VERTICES = 8;
 /** This near to the outermost samples, in samples, a place still lies on the raster. */
 const ON_RASTER = 1e-6;
 
-/** Numbers of a place: column and row in the raster, and by how much they grow from vertex to vertex, east and south. */
-const PLACE = 6;
+/** Numbers of a place: column and row in the raster, and how far a kernel widens along both. */
+const PLACE = 4;
 
 /** Weights of the cubic through four even places at −1, 0, 1 and 2 (J. L. Lagrange), and their slopes. */
-const lagrange = (t: number): readonly [number, number, number, number] => [
+const lagrange = (t: number): number[] => [
   (-t * (t - 1) * (t - 2)) / 6,
   ((t + 1) * (t - 1) * (t - 2)) / 2,
   (-(t + 1) * t * (t - 2)) / 2,
   ((t + 1) * t * (t - 1)) / 6,
 ];
-const slopes = (t: number): readonly [number, number, number, number] => [
+const slopes = (t: number): number[] => [
   (-3 * t * t + 6 * t - 2) / 6,
   (3 * t * t - 4 * t - 1) / 2,
   (-3 * t * t + 2 * t + 2) / 2,
   (3 * t * t - 1) / 6,
 ];
+
+/** How far a kernel widens along one axis of the raster where so many samples lie from vertex to vertex, east and south. */
+function widening(east: number, south: number): number {
+  const square = east * east + south * south;
+  return square > 1 ? Math.sqrt(square) : 1;
+}
 
 /** Where vertices lie in the raster: projected exactly at every few of them, and along cubics between these. */
 class Places {
@@ -79,6 +85,10 @@ class Places {
   private readonly lines = new Map<number, Float64Array>();
   private readonly firstNode: number;
   private readonly nodes: number;
+  /** Weights and slopes of the cubics at each vertex of a cell. */
+  private readonly across: Float64Array;
+  private readonly rise: Float64Array;
+  private readonly out: Float64Array;
 
   /** Places of vertices `from` to `to − 1` of any row. */
   constructor(
@@ -92,6 +102,10 @@ class Places {
     this.side = Math.max(1, Math.min(CELL_VERTICES, Math.floor(CELL_METRES / metres)));
     this.firstNode = Math.floor(from / this.side) - 1;
     this.nodes = Math.floor((to - 1) / this.side) + 2 - this.firstNode + 1;
+    const shares = Array.from({ length: this.side }, (_, i) => i / this.side);
+    this.across = Float64Array.from(shares.flatMap(lagrange));
+    this.rise = Float64Array.from(shares.flatMap(slopes), (slope) => slope / this.side);
+    this.out = new Float64Array(PLACE * (to - from));
   }
 
   /** The line of exact places number `line`: column and row of each. */
@@ -111,7 +125,7 @@ class Places {
     return out;
   }
 
-  /** Places along row `y`, six numbers each. */
+  /** Places along row `y`, four numbers each; valid until the next row is asked for. */
   row(y: number): Float64Array {
     const { side, nodes, from, to, firstNode } = this;
     const line = Math.floor(y / side);
@@ -126,35 +140,38 @@ class Places {
         at[i] = at[i]! + down[k]! * around[k]![i]!;
         south[i] = south[i]! + (fall[k]! / side) * around[k]![i]!;
       }
-    const out = new Float64Array(PLACE * (to - from));
+    const { out, across, rise } = this;
     for (let x = from, o = 0; x < to; x++, o += PLACE) {
       const cell = Math.floor(x / side);
-      const across = lagrange(x / side - cell);
-      const rise = slopes(x / side - cell);
+      const w = 4 * (x - cell * side);
       const first = 2 * (cell - 1 - firstNode);
+      let [column, row, columnEast, rowEast, columnSouth, rowSouth] = [0, 0, 0, 0, 0, 0];
       for (let k = 0; k < 4; k++) {
         const i = first + 2 * k;
-        out[o] = out[o]! + across[k]! * at[i]!;
-        out[o + 1] = out[o + 1]! + across[k]! * at[i + 1]!;
-        out[o + 2] = out[o + 2]! + (rise[k]! / side) * at[i]!;
-        out[o + 3] = out[o + 3]! + (rise[k]! / side) * at[i + 1]!;
-        out[o + 4] = out[o + 4]! + across[k]! * south[i]!;
-        out[o + 5] = out[o + 5]! + across[k]! * south[i + 1]!;
+        const share = across[w + k]!;
+        const slope = rise[w + k]!;
+        column += share * at[i]!;
+        row += share * at[i + 1]!;
+        columnEast += slope * at[i]!;
+        rowEast += slope * at[i + 1]!;
+        columnSouth += share * south[i]!;
+        rowSouth += share * south[i + 1]!;
       }
+      out[o] = column;
+      out[o + 1] = row;
+      out[o + 2] = widening(columnEast, columnSouth);
+      out[o + 3] = widening(rowEast, rowSouth);
     }
     return out;
   }
 }
-
-/** How far a kernel widens along one axis of the raster where so many samples lie from vertex to vertex, east and south. */
-const widening = (east: number, south: number): number => Math.max(1, Math.hypot(east, south));
 
 /** The rows of the raster that a row of vertices is made of. */
 function rowsFor(places: Float64Array, taps: Taps): { readonly from: number; readonly to: number } {
   let [from, to] = [Infinity, -Infinity];
   for (let o = 0; o < places.length; o += PLACE) {
     const row = places[o + 1]!;
-    const reach = taps.reach(widening(places[o + 3]!, places[o + 5]!));
+    const reach = taps.reach(places[o + 3]!);
     // by comparing: a place that can't be projected is none
     if (row - reach < from) from = row - reach;
     if (row + reach > to) to = row + reach;
@@ -190,29 +207,39 @@ function fillRow(
       out[i] = NaN;
       continue;
     }
-    across.at(column, widening(places[o + 2]!, places[o + 4]!));
-    down.at(row, widening(places[o + 3]!, places[o + 5]!));
+    across.at(column, places[o + 2]!);
+    down.at(row, places[o + 3]!);
     const value = sumOf(ring, across, down);
     out[i] = clamp ? Math.max(clamp.low, Math.min(clamp.high, value)) : value;
   }
 }
 
 /** The weighted sum in doubles; voids leave their share to the rest, unless they have most of it. */
-function sumOf({ data, capacity, width }: Ring, across: Taps, down: Taps): number {
+function sumOf(ring: Ring, across: Taps, down: Taps): number {
+  const { data, capacity, width } = ring;
+  const { first, count, weights } = across;
+  let sum = 0;
+  for (let k = 0; k < down.count; k++) {
+    const at = ((down.first + k) & (capacity - 1)) * width + first;
+    let line = 0;
+    for (let c = 0; c < count; c++) line += weights[c]! * data[at + c]!;
+    sum += down.weights[k]! * line;
+  }
+  return sum === sum ? sum : sumAround(ring, across, down);
+}
+
+function sumAround({ data, capacity, width }: Ring, across: Taps, down: Taps): number {
   let sum = 0;
   let weight = 0;
   for (let k = 0; k < down.count; k++) {
     const at = ((down.first + k) & (capacity - 1)) * width + across.first;
-    let line = 0;
-    let ground = 0;
     for (let c = 0; c < across.count; c++) {
       const sample = data[at + c]!;
       if (sample !== sample) continue;
-      line += across.weights[c]! * sample;
-      ground += across.weights[c]!;
+      const share = down.weights[k]! * across.weights[c]!;
+      sum += share * sample;
+      weight += share;
     }
-    sum += down.weights[k]! * line;
-    weight += down.weights[k]! * ground;
   }
   return weight >= 0.5 ? sum / weight : NaN;
 }
@@ -268,7 +295,7 @@ export function warpedWindow(
   const across = new Taps(options.filter, grid.from.width);
   const down = new Taps(options.filter, grid.from.height);
   const places = new Places(grid, area.x, area.x + area.width);
-  const lines = Array.from({ length: area.height }, (_, r) => places.row(area.y + r));
+  const lines = Array.from({ length: area.height }, (_, r) => places.row(area.y + r).slice());
   const needed = lines.map((along) => rowsFor(along, down));
   const last = whole.height - 1;
   const top = Math.max(0, Math.min(last, Math.min(...needed.map((n) => n.from))));

@@ -1,7 +1,7 @@
 'use client';
 import { formatShort } from '@/core/base';
 import { groundSpacing, type RasterInfo } from '@/core/raster';
-import { proposedSquares, type Squares } from '@/core/squares';
+import { proposedSquares } from '@/core/squares';
 import type { StepOf } from '@/core/recipe';
 import { stepOf, withReprojection } from '@/core/edits';
 import { useSession } from '@/state';

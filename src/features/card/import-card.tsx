@@ -62,7 +62,9 @@ function Row({ row, provisional, changed }: { row: CardRow; provisional: boolean
             <span className="sr-only"> why</span>
           </button>
           {row.metres !== '' && (
-            <span className="block num text-quiet text-[12px] leading-[14px] pb-1">{row.metres}</span>
+            <span className="block num text-quiet text-[12px] leading-[14px] pb-1">
+              {row.metres.replace(/ m$/, '\u00a0m')}
+            </span>
           )}
           {(row.assumed.length > 0 || changed) && (
             <span className="flex items-center gap-2 text-ochre text-[12px] leading-[14px] pb-1">

@@ -17,6 +17,8 @@ const MOVES: Readonly<Record<string, readonly [number, number]>> = {
 interface Props {
   readonly canvas: RefObject<HTMLCanvasElement | null>;
   readonly viewport: Viewport | null;
+  /** Which way north lies, in a word. */
+  readonly north: string;
   readonly onMove: (to: Viewport) => void;
   /** By a factor, around a place of the canvas; left out: around its middle. */
   readonly onZoom: (factor: number, at?: { x: number; y: number }) => void;
@@ -28,7 +30,7 @@ interface Props {
 }
 
 /** The sheet the map is painted on: moved by dragging and by keys, zoomed by wheel, double click and keys. */
-export function MapCanvas({ canvas, viewport, onMove, onZoom, onShowAll, onPick, onPoint }: Props) {
+export function MapCanvas({ canvas, viewport, north, onMove, onZoom, onShowAll, onPick, onPoint }: Props) {
   const drag = useRef<{ x: number; y: number; viewport: Viewport } | null>(null);
   // React listens to the wheel passively; the map must keep the page from scrolling
   const zoomRef = useRef(onZoom);
@@ -60,7 +62,7 @@ export function MapCanvas({ canvas, viewport, onMove, onZoom, onShowAll, onPick,
       ref={canvas}
       tabIndex={0}
       role="application"
-      aria-label={`Terrain map. Arrow keys move, plus and minus zoom, 0 shows all.${onPick ? ' Enter takes the place in the middle.' : ''}`}
+      aria-label={`Terrain map, north is ${north}. Arrow keys move, plus and minus zoom, 0 shows all.${onPick ? ' Enter takes the place in the middle.' : ''}`}
       className="absolute inset-0 w-full h-full touch-none cursor-crosshair"
       onPointerDown={(e) => {
         if (!viewport || e.button !== 0) return;

@@ -1,6 +1,8 @@
 'use client';
 import { useShallow } from 'zustand/react/shallow';
 import { useEffect, useMemo, useRef, useState } from 'react';
+import { northOf } from '@/core/chain';
+import type { Stage } from '@/core/operations';
 import type { MapPoint } from '@/core/view';
 import { goToStep, useSession, workers } from '@/state';
 import { Button, useSize } from '@/ui';
@@ -25,6 +27,12 @@ import { ZoomButtons } from './zoom-buttons';
 
 /** Before the first measurement nothing is drawn. */
 const UNKNOWN = { width: 0, height: 0 };
+
+/** Which way north lies on the map; up until something turns it. */
+function northWords(stage: Stage | undefined): string {
+  const { x, y } = stage ? northOf(stage) : { x: 0, y: -1 };
+  return x === 0 ? (y < 0 ? 'up' : 'down') : x > 0 ? 'right' : 'left';
+}
 
 /** Steps in which the ground is still the source's own. */
 const SOURCE_STEPS = new Set(['bring-in', 'clean']);
@@ -88,6 +96,7 @@ export function MapView() {
         <MapCanvas
           canvas={canvas}
           viewport={viewport}
+          north={northWords(plan?.work.entering.stage)}
           onMove={setViewport}
           onZoom={zoom}
           onShowAll={showAll}

@@ -1,0 +1,158 @@
+import sharp from 'sharp';
+import { pngSource } from '../helpers/rasters';
+import { card, codesOf, downloaded, expect, go, link, open, ready, test } from './helpers';
+import type { Page } from '@playwright/test';
+
+/* What is done to the ground before it is fitted, and what becomes of it when another source comes. */
+
+/** 300 × 200 codes, all different along both axes, with a sea of white in the south-east. */
+const [WIDTH, HEIGHT] = [300, 200];
+const code = (x: number, y: number): number =>
+  x > 220 && y > 150 ? 65535 : 9000 + 90 * x + 70 * y + Math.round(2500 * Math.sin(x / 17) * Math.cos(y / 11));
+const made = async (change: (code: number) => number = (c) => c) => {
+  const codes = Uint16Array.from({ length: WIDTH * HEIGHT }, (_, i) => change(code(i % WIDTH, Math.floor(i / WIDTH))));
+  const png = await pngSource(codes, WIDTH);
+  return { name: 'fells.png', mimeType: 'image/png', buffer: Buffer.from(await png.read(0, png.size)) };
+};
+
+async function bring(app: Page): Promise<void> {
+  await app.getByLabel('Heightmap to bring in').setInputFiles(await made());
+  const low = app.getByRole('textbox', { name: 'Code 0 stands for' });
+  await expect(low).toBeFocused();
+  await low.fill('0');
+  await low.press('Enter');
+  const high = app.getByRole('textbox', { name: 'Code 65535 stands for' });
+  await high.fill('655.35');
+  await high.press('Enter');
+  await expect(card(app, 'heightScale')).toBeVisible();
+}
+
+const button = (app: Page, name: string) => app.getByRole('button', { name, exact: true });
+const steps = (app: Page) => app.getByRole('list', { name: 'Steps' }).getByRole('listitem');
+
+async function pack(app: Page): Promise<{ codes: Uint16Array; width: number; height: number }> {
+  await go(app, 'Proof');
+  await app.getByRole('button', { name: /^Write (the files and prove them|and prove again)$/ }).click();
+  await expect(app.getByText('The pack holds')).toBeVisible();
+  await go(app, 'Hand over');
+  const files = await downloaded(app, () => app.getByRole('button', { name: 'Download the pack' }).click());
+  const [, png] = Object.entries(files).find(([name]) => name.endsWith('.png'))!;
+  const { width, height } = await sharp(png).metadata();
+  return { codes: await codesOf(png), width: width, height: height };
+}
+
+test('a quarter turn turns the map, its arrow, the grid and the pack, and nothing else', async ({ app }) => {
+  await bring(app);
+  const plain = await pack(app);
+  const east = await card(app, 'verticesX').textContent();
+  const north = await card(app, 'verticesY').textContent();
+  expect(east).not.toBe(north);
+  await go(app, 'Clean');
+  await button(app, '90° clockwise').click();
+  await expect(steps(app)).toHaveCount(1);
+  // the pack that was written is not this ground's any more
+  await expect(link(app, 'Hand over')).not.toContainText(/^\D*\d+ files$/);
+  await expect(card(app, 'verticesX')).toHaveText(north!);
+  await expect(card(app, 'verticesY')).toHaveText(east!);
+  await expect(app.getByRole('application', { name: /north is right/ })).toBeVisible();
+  const turned = await pack(app);
+  expect([turned.width, turned.height]).toEqual([plain.height, plain.width]);
+  let [largest, others] = [0, 0];
+  for (let y = 0; y < plain.height; y++)
+    for (let x = 0; x < plain.width; x++) {
+      const off = Math.abs(
+        plain.codes[y * plain.width + x]! - turned.codes[x * turned.width + (turned.width - 1 - y)]!,
+      );
+      largest = Math.max(largest, off);
+      if (off > 0) others++;
+    }
+  // rows are summed up before columns: a sum half way between two codes may fall either way
+  expect(largest).toBeLessThanOrEqual(1);
+  expect(others).toBeLessThan(20);
+  // four quarters are none
+  await go(app, 'Clean');
+  for (let i = 0; i < 3; i++) await button(app, '90° clockwise').click();
+  await expect(app.getByText('as it lies', { exact: true })).toBeVisible();
+  await expect(card(app, 'verticesX')).toHaveText(east!);
+});
+
+test('a sea of white is taken out by value: told, filled, switched off, undone and kept over a reload', async ({
+  app,
+}) => {
+  await bring(app);
+  await go(app, 'Clean');
+  await button(app, 'Take out the highest, 65 535').click();
+  await expect(steps(app)).toHaveCount(1);
+  let white = 0;
+  for (let i = 0; i < WIDTH * HEIGHT; i++) if (code(i % WIDTH, Math.floor(i / WIDTH)) === 65535) white++;
+  await expect(steps(app).first().locator('[data-changed]')).toContainText(
+    white.toLocaleString('en').replace(',', ' '),
+  );
+  // voids want an elevation before anything is written
+  await expect(app.locator('[data-check=voids]')).toBeVisible();
+  await app.getByRole('textbox', { name: 'Voids get' }).fill('50');
+  await app.getByRole('textbox', { name: 'Voids get' }).press('Enter');
+  await expect(app.locator('[data-check=voids]')).toHaveCount(0);
+  const { codes } = await pack(app);
+  // the white spends no codes: what is left of the ground fills them
+  expect(Math.max(...codes)).toBeGreaterThan(64_000);
+  await go(app, 'Clean');
+  const scale = await card(app, 'heightScale').textContent();
+  await steps(app).first().getByRole('checkbox', { name: 'on' }).click();
+  await expect(card(app, 'heightScale')).not.toHaveText(scale!);
+  await button(app, 'Undo').click();
+  await expect(card(app, 'heightScale')).toHaveText(scale!);
+  await app.reload();
+  await ready(app);
+  await go(app, 'Clean');
+  await expect(steps(app)).toHaveCount(1);
+  await expect(card(app, 'heightScale')).toHaveText(scale!);
+});
+
+test('a new reading whose heights move the range: what changed is listed, and three ways stand side by side', async ({
+  app,
+}) => {
+  await bring(app);
+  await pack(app);
+  await go(app, 'Bring in');
+  const scale = await card(app, 'heightScale').textContent();
+  // the ground has sunk, and a lake was dug
+  await app.getByLabel('The same heightmap, saved anew').setInputFiles(await made((c) => (c === 65535 ? c : c - 3000)));
+  const ways = app.getByRole('list', { name: 'Ways to go on' });
+  await expect(ways.getByRole('listitem')).toHaveCount(3);
+  await expect(app.getByRole('list', { name: 'Changed on the card' })).toContainText('Height scale');
+  // the pack holds other ground by now
+  await expect(link(app, 'Hand over')).not.toContainText(/^\D*\d+ files$/);
+  await ways.getByRole('button', { name: 'Hold them' }).click();
+  await expect(card(app, 'heightScale')).toHaveText(scale!);
+  await expect(ways.getByRole('listitem').first()).toContainText('as it is now');
+  await ways.getByRole('button', { name: 'Follow it' }).click();
+  await expect(card(app, 'heightScale')).not.toHaveText(scale!);
+  await ways.getByRole('button', { name: 'Keep the codes' }).click();
+  await go(app, 'Height');
+  await go(app, 'Bring in');
+  await button(app, 'Undo').click();
+  await expect(card(app, 'heightScale')).not.toHaveText(scale!);
+});
+
+test('ground in degrees goes straight to the vertices of the fit, and is proved', async ({ app }) => {
+  const rows = Array.from({ length: 121 }, (_, y) =>
+    Array.from({ length: 151 }, (_v, x) => (900 + 200 * Math.sin(x / 21) * Math.cos(y / 17)).toFixed(2)).join(' '),
+  );
+  const text = `ncols 151\nnrows 121\nxllcenter 80.1\nyllcenter -47.4\ncellsize 0.00027777\n${rows.join('\n')}\n`;
+  await app
+    .getByLabel('Heightmap to bring in')
+    .setInputFiles({ name: 'fells.asc', mimeType: 'text/plain', buffer: Buffer.from(text) });
+  await app.locator('[data-check=source-degrees]').getByRole('button', { name: 'make square metres' }).click();
+  const once = app.getByRole('checkbox', { name: 'Straight to the vertices of the fit' });
+  await once.click();
+  await expect(once).toBeChecked();
+  await expect(app.getByRole('textbox', { name: 'Sample to sample' })).toHaveCount(0);
+  const { width, height } = await pack(app);
+  expect(height).toBeGreaterThan(width);
+  await go(app, 'Proof');
+  await expect(app.getByText('It is sampled at the vertices of the fit')).toBeVisible();
+  await open(app);
+  await go(app, 'Bring in');
+  await expect(once).toBeChecked();
+});
