@@ -54,9 +54,7 @@ export async function namingItsRecipe<T>(file: string, work: () => Promise<T>): 
 export async function planCommand(files: readonly string[], options: { recipe: string }): Promise<CommandResult> {
   const { recipe, source } = await recipeAndSource(options.recipe, files);
   const { document, refusals } = await namingItsRecipe(options.recipe, () =>
-    withProgress('Measuring', async (job) =>
-      measuredPlan(recipe, await countSource(source, sourceReading(recipe), job), job),
-    ),
+    withProgress('Measuring', async (job) => measuredPlan(recipe, source, job)),
   );
   // voids are told among the checks, beside everything else
   const refusal = refusals.find((r) => r.code !== 'voids');

@@ -113,6 +113,11 @@ test('tiles that were normalised each by itself are noticed, and fitted to the f
   // rounding to codes, magnified by the factors and by the way from tile to tile
   expect(worst).toBeLessThan(40);
   expect(worst / (0.4 * 65535)).toBeLessThan(0.002);
+  // and a pack of them is proved
+  const folder = new MemoryFolder();
+  await run(withFiles(recipeWith({ fit: { size: 127 } }), told.repair!.args['files'] as never), source, folder);
+  const { proof } = await prove({ file: (n) => folder.source(n), reference: source });
+  expect(proof.checks.filter((c) => c.state === 'fault')).toEqual([]);
 });
 
 test('files that don’t belong together are refused by name, and say why', async () => {

@@ -64,15 +64,26 @@ export class ChangeTally {
   measured = 0;
   largest = 0;
   sum = 0;
+  private readonly waiting: (() => void)[] = [];
 
-  add(change: number): void {
+  add(change: number, times = 1): void {
     const size = Math.abs(change);
-    if (size === 0) return;
-    this.samples++;
+    if (size === 0 || times === 0) return;
+    this.samples += times;
     if (size - size !== 0) return;
-    this.measured++;
-    this.sum += size;
+    this.measured += times;
+    this.sum += size * times;
     if (size > this.largest) this.largest = size;
+  }
+
+  /** What is counted by itself first and added when all has passed by. */
+  later(add: () => void): void {
+    this.waiting.push(add);
+  }
+
+  /** When all has passed by. */
+  settle(): void {
+    for (const add of this.waiting.splice(0)) add();
   }
 }
 

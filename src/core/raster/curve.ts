@@ -22,9 +22,7 @@ export function straightener(
   curve: Curve,
 ): (data: StoredSamples) => Float32Array {
   const top = highestStored(ends);
-  // samples that may be voids come as floats, whatever is stored
-  const tabled = info.sampleType === 'uint' && info.bitDepth <= TABLE_BITS && !info.mayHoldVoids;
-  if (!tabled) return (data) => Float32Array.from(data, (value) => straightShare(value / top, curve));
+  if (!isTabled(info)) return (data) => Float32Array.from(data, (value) => straightShare(value / top, curve));
   const table = Float32Array.from({ length: top + 1 }, (_, code) => straightShare(code / top, curve));
   return (data) => {
     const out = new Float32Array(data.length);
@@ -32,6 +30,20 @@ export function straightener(
     return out;
   };
 }
+
+/** What the curve has taken from a stored value: the value that would stand for the same height without it, less itself. */
+export function curveChange(ends: Pick<RasterInfo, 'sampleType' | 'bitDepth'>, curve: Curve) {
+  const top = highestStored(ends);
+  return (stored: number): number => straightShare(stored / top, curve) * top - stored;
+}
+
+/** Few enough codes to have a table; samples that may be voids come as floats, whatever is stored. */
+export const isTabled = ({
+  sampleType,
+  bitDepth,
+  mayHoldVoids,
+}: Pick<RasterInfo, 'sampleType' | 'bitDepth' | 'mayHoldVoids'>): boolean =>
+  sampleType === 'uint' && bitDepth <= TABLE_BITS && !mayHoldVoids;
 
 /** The stored share, 0 to 1, that stands for a share of the height range: the curve put on. */
 export function curvedShare(straight: number, curve: Curve): number {

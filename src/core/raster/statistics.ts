@@ -165,15 +165,30 @@ const wholeStepOf = (step: number | null): { wholeStep?: number } => (step === n
 
 /** One pass over all samples. */
 export async function sourceStatistics(raster: OpenRaster, job?: JobContext): Promise<SourceStatistics> {
-  const collector = new StatisticsCollector();
-  const rows = new RowSampler(raster.info);
+  const counter = new SourceCounter(raster.info);
   for await (const band of raster.bands(job)) {
     checkpoint(job);
-    rows.add(band);
-    collector.add(band);
+    counter.add(band);
     job?.report?.(band.y + band.rows, raster.info.height);
   }
-  return withLook(collector.result(), rows, raster.info);
+  return counter.result();
+}
+
+/** The same, of bands that somebody else reads. */
+export class SourceCounter {
+  private readonly collector = new StatisticsCollector();
+  private readonly rows: RowSampler;
+
+  constructor(private readonly info: RasterInfo) {
+    this.rows = new RowSampler(info);
+  }
+
+  add(band: StoredBand): void {
+    this.rows.add(band);
+    this.collector.add(band);
+  }
+
+  result = (): SourceStatistics => withLook(this.collector.result(), this.rows, this.info);
 }
 
 /** Statistics with what some rows have shown. */

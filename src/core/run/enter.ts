@@ -1,4 +1,4 @@
-import { checkpoint, partOf, type JobContext } from '../base';
+import { checkpoint, partOf, type ByteSource, type JobContext } from '../base';
 import {
   compareStages,
   openEntering,
@@ -14,6 +14,7 @@ import { ChangeTally } from '../operations';
 import {
   extremesOf,
   memoryRaster,
+  SourceCounter,
   StatisticsCollector,
   type OpenRaster,
   type RasterInfo,
@@ -22,8 +23,8 @@ import {
   type StoredSamples,
 } from '../raster';
 import type { SourceFacts, StageFacts, StepChange } from '../plan';
-import type { Recipe } from '../recipe';
-import { held, type CountedSource, type ReadRaster } from './source';
+import { sourceReading, type Recipe } from '../recipe';
+import { countedAs, countOpened, held, openReading, type CountedSource, type ReadRaster } from './source';
 
 /** What enters the fit, counted. */
 export interface Entered {
@@ -67,12 +68,70 @@ export async function enterFit(
   const known = last.get(opened);
   if (known?.key === key)
     return { facts: withStage(facts, key, known.found), raster: known.raster, shown: known.shown };
-  const entering = openEntering(opened, chain);
-  const raster = held(entering.fitting);
-  const shown = entering.shown === entering.fitting ? raster : entering.shown;
-  const found = await countStage(opened, facts, chain, raster, job);
+  const stage = await countStage(opened, opened, facts, chain, job);
+  keepStage(opened, key, stage.found, stage.raster, stage.shown);
+  return { ...stage, facts: withStage(facts, key, stage.found) };
+}
+
+/**
+ * Opens and counts a source together with what enters the fit. Where a step changes samples one reading serves both, and
+ * only what enters the fit is kept at hand.
+ */
+export async function countAndEnter(
+  recipe: Recipe,
+  source: ByteSource | CountedSource,
+  job?: JobContext,
+): Promise<{ readonly counted: CountedSource; readonly entered: Entered }> {
+  if ('facts' in source) return { counted: source, entered: await enterFit(recipe, source, job) };
+  const opened = await openReading(source, sourceReading(recipe), partOf(job, 0, 0.3));
+  const chain = planChain(recipe, opened.info);
+  const apart = chain.refusal !== null || !changesSamples(chain) || chain.steps.some((s) => isCompared(s, opened));
+  if (apart) {
+    const counted = await countOpened(source, held(opened), partOf(job, 0.3, 0.7));
+    return { counted, entered: await enterFit(recipe, counted, partOf(job, 0.7, 1)) };
+  }
+  const counter = new SourceCounter(opened.info);
+  const { found, raster, shown } = await countStage(
+    opened,
+    counting(opened, counter),
+    null,
+    chain,
+    partOf(job, 0.3, 1),
+  );
+  const counted = await countedAs(source, opened, counter.result());
+  const key = stageKey(chain.entering);
   keepStage(opened, key, found, raster, shown);
-  return { facts: withStage(facts, key, found), raster, shown };
+  return { counted, entered: { facts: withStage(counted.facts, key, found), raster, shown } };
+}
+
+/** A raster that is counted in its first reading, to its end, whoever reads it and how far. */
+function counting(opened: ReadRaster, counter: SourceCounter): ReadRaster {
+  let begun = false;
+  return {
+    ...opened,
+    async *bands(job) {
+      const bands = opened.bands(job);
+      const first = !begun;
+      begun = true;
+      let complete = false;
+      try {
+        for (;;) {
+          const band = await bands.next();
+          if (band.done) {
+            complete = true;
+            return;
+          }
+          if (first) counter.add(band.value);
+          yield band.value;
+        }
+      } finally {
+        // what comes after needs no more of it; the count does
+        if (first && !complete && !job?.signal?.aborted)
+          for (let band = await bands.next(); !band.done; band = await bands.next()) counter.add(band.value);
+        await bands.return(undefined);
+      }
+    },
+  };
 }
 
 /** A stage that is held whole. */
@@ -141,19 +200,26 @@ export const withStage = (facts: SourceFacts, key: string, found: StageFacts): S
   stages: { [key]: found },
 });
 
-/** Statistics of the stage that enters the fit, and what each step changed. */
+/**
+ * What enters the fit, with its statistics and what each step changed; read from `source`, which is what was opened.
+ * What it reads stays at hand where it is not too large.
+ */
 async function countStage(
   opened: ReadRaster,
-  facts: SourceFacts,
+  source: ReadRaster,
+  facts: SourceFacts | null,
   chain: Chain,
-  raster: OpenRaster,
   job?: JobContext,
-): Promise<StageFacts> {
+): Promise<{ readonly found: StageFacts; readonly raster: OpenRaster; readonly shown: OpenRaster }> {
   const tallies = talliesOf(chain);
-  const told = toldWhileRead(chain, tallies, opened);
-  const stats = sameSamples(chain, facts) ?? (await countPass(opened, chain, told, raster, job));
+  // what is told in the first complete reading is what counts; nobody asks the tallies later
+  const entering = openEntering(source, chain, toldWhileRead(chain, tallies, opened));
+  const raster = held(entering.fitting);
+  const known = facts && sameSamples(chain, facts);
+  const stats = known ?? (await counted(raster, () => undefined, partOf(job, 0, 0.8)));
   await compareSteps(opened, chain, tallies, job);
-  return { stats, changes: chain.steps.map((s) => changeOf(s, tallies.get(s)!)) };
+  const changes = chain.steps.map((s) => changeOf(s, tallies.get(s)!));
+  return { found: { stats, changes }, raster, shown: entering.shown === entering.fitting ? raster : entering.shown };
 }
 
 /** Counts a stage in one pass. */
@@ -172,23 +238,13 @@ async function counted(
   return collector.result();
 }
 
+const changesSamples = ({ steps }: Chain): boolean => steps.some((s) => !s.operation.lossless);
+
 /** Where no step changes a sample, what was counted of the source holds: but for how its rows look. */
 function sameSamples(chain: Chain, { stats }: SourceFacts): StageFacts['stats'] | null {
-  if (!stats || !chain.steps.every((s) => s.operation.lossless)) return null;
+  if (!stats || changesSamples(chain)) return null;
   const { look: _, ...same } = stats;
   return same;
-}
-
-/** One pass with its tallies. What it reads stays at hand where it is not too large. */
-async function countPass(
-  opened: ReadRaster,
-  chain: Chain,
-  tallies: Tallies,
-  raster: OpenRaster,
-  job?: JobContext,
-): Promise<StageFacts['stats']> {
-  const telling = chain.steps.some((s) => !s.operation.lossless && !s.operation.elsewhere && !isCompared(s, opened));
-  return counted(telling ? openEntering(opened, chain, tallies).fitting : raster, () => undefined, partOf(job, 0, 0.8));
 }
 
 /** Of files that overlap a sample changes once, however many of them hold it: that is told by comparing. */
@@ -207,6 +263,7 @@ async function compareSteps(opened: ReadRaster, chain: Chain, tallies: Tallies, 
 
 /** What a step changed. */
 function changeOf({ index, operation }: PlannedStep, tally: ChangeTally): StepChange {
+  tally.settle();
   if (operation.lossless) return { index, samples: 0, largest: 0, mean: 0 };
   if (operation.elsewhere) return { index, samples: null, largest: null, mean: null };
   const { samples, measured, largest, sum } = tally;

@@ -13,10 +13,10 @@ import type { PieceEncoder } from '../formats';
 import { quantise, type QuantiseTally } from '../height';
 import { boundsToCount, clipBounds, plan, voidRefusal, type Plan, type PlanDocument } from '../plan';
 import { datumAbout, GroundCollector, groundStatistics, type GroundStatistics } from '../raster';
-import { sourceReading, type Recipe } from '../recipe';
+import type { Recipe } from '../recipe';
 import { importPage, importPageHtml, TerrainPicture } from './page';
-import { enterFit, type Entered } from './enter';
-import { countSource, type CountedSource } from './source';
+import { countAndEnter, enterFit, type Entered } from './enter';
+import type { CountedSource } from './source';
 import { TileWriter } from './tile-writer';
 
 export interface RunOptions {
@@ -39,8 +39,12 @@ export function spanOf({ work: { entering, fit } }: Plan): { low: number; high: 
 }
 
 /** The plan with all statistics measured. */
-export async function measuredPlan(recipe: Recipe, counted: CountedSource, job?: JobContext): Promise<Plan> {
-  const entered = await enterFit(recipe, counted, partOf(job, 0, 0.3));
+export async function measuredPlan(
+  recipe: Recipe,
+  source: ByteSource | CountedSource,
+  job?: JobContext,
+): Promise<Plan> {
+  const { entered } = await countAndEnter(recipe, source, partOf(job, 0, 0.3));
   const first = plan(recipe, entered.facts, null);
   // what a target refuses needs no pixels to be refused
   if (first.refusals.length > 0) return first;
@@ -116,8 +120,7 @@ export async function run(
 ): Promise<PlanDocument> {
   const { hasher = portableSha256, pieces } = options;
   try {
-    const counted = 'facts' in source ? source : await countSource(source, sourceReading(recipe), partOf(job, 0, 0.15));
-    const entered = await enterFit(recipe, counted, partOf(job, 0.15, 0.2));
+    const { counted, entered } = await countAndEnter(recipe, source, partOf(job, 0, 0.2));
     const { facts, raster } = entered;
     let current = plan(recipe, facts, null);
     if (current.refusals[0]) throw current.refusals[0];

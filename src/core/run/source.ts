@@ -142,8 +142,21 @@ export async function countSource(
   reading: SourceReading = {},
   job?: JobContext,
 ): Promise<CountedSource> {
-  const opened = held(await openReading(source, reading, partOf(job, 0, 0.5)));
-  const facts = factsOf(source.name, opened, await sourceStatistics(opened, job));
+  return countOpened(source, held(await openReading(source, reading, partOf(job, 0, 0.5))), job);
+}
+
+/** The same of one that is open. */
+export async function countOpened(source: ByteSource, opened: ReadRaster, job?: JobContext): Promise<CountedSource> {
+  return countedAs(source, opened, await sourceStatistics(opened, job));
+}
+
+/** A source whose samples have been counted. */
+export async function countedAs(
+  source: ByteSource,
+  opened: ReadRaster,
+  stats: SourceFacts['stats'],
+): Promise<CountedSource> {
+  const facts = factsOf(source.name, opened, stats);
   await source.unchanged?.();
   return { opened, facts, ...(source.unchanged ? { unchanged: () => source.unchanged?.() ?? Promise.resolve() } : {}) };
 }

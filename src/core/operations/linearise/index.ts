@@ -1,7 +1,15 @@
 import type { z } from 'zod';
 import { formatShort } from '../../base';
-import { highestStored, straightener, straightShare, type Curve } from '../../raster';
-import { NO_CHANGE, ORDER, type Operation } from '../operation';
+import {
+  curveChange,
+  highestStored,
+  isTabled,
+  straightener,
+  type Curve,
+  type RasterInfo,
+  type StoredSamples,
+} from '../../raster';
+import { NO_CHANGE, ORDER, type ChangeTally, type Operation, type StoredType } from '../operation';
 import { pointwise } from '../pointwise';
 import { outOfPlace } from '../refuse';
 import type { lineariseSchema } from './schema';
@@ -30,20 +38,34 @@ export const linearise: Operation<z.infer<typeof lineariseSchema>, { readonly cu
   open: ({ base, orientation }, { curve }, { ends }, tally) => {
     const straight = straightener(base.info, ends, curve);
     const info = { ...base.info, ...SHARES, byteOrder: null };
-    const top = highestStored(ends);
+    const note = tally && noting(tally, base.info, ends, curve);
     return {
       base: pointwise(base, info, (data) => {
-        const out = straight(data);
-        // the change in codes, as heights that are linear stand for them
-        if (tally)
-          for (let i = 0; i < out.length; i++) {
-            const change = straightShare((data[i] as number) / top, curve) * top - (data[i] as number);
-            if (Math.abs(change) > NO_CHANGE * top) tally.add(change);
-          }
-        return out;
+        note?.(data);
+        return straight(data);
       }),
       orientation,
       files: null,
     };
   },
 };
+
+/** Tells of each sample how much it changes, in codes, as heights that are linear stand for them. */
+function noting(tally: ChangeTally, info: RasterInfo, ends: StoredType, curve: Curve): (data: StoredSamples) => void {
+  const least = NO_CHANGE * highestStored(ends);
+  const changeOf = curveChange(ends, curve);
+  const add = (stored: number, times = 1): void => {
+    const change = changeOf(stored);
+    if (Math.abs(change) > least) tally.add(change, times);
+  };
+  if (!isTabled(info))
+    return (data) => {
+      for (let i = 0; i < data.length; i++) add(data[i] as number);
+    };
+  // a power for each code, not for each sample
+  const times = new Uint32Array(highestStored(ends) + 1);
+  tally.later(() => times.forEach((n, code) => add(code, n)));
+  return (data) => {
+    for (let i = 0; i < data.length; i++) times[data[i] as number]!++;
+  };
+}

@@ -4,7 +4,7 @@ import { quantise, type QuantiseTally } from '../../height';
 import { plan } from '../../plan';
 import { heightsOf, type OpenRaster } from '../../raster';
 import { sourceReading, type Recipe } from '../../recipe';
-import { countSource, enterFit, measureEntered, type CountedSource, type Entered, type ReadRaster } from '../../run';
+import { countAndEnter, measureEntered, type CountedSource, type Entered, type ReadRaster } from '../../run';
 import type { ErrorFigures, ErrorMap } from '../error-meter';
 import { GroundErrorMeter } from './ground-error';
 
@@ -30,9 +30,7 @@ export async function openReference(
   recipe: Recipe,
   job?: JobContext,
 ): Promise<Reference> {
-  const counted =
-    'facts' in reference ? reference : await countSource(reference, sourceReading(recipe), partOf(job, 0, 0.7));
-  const entered = await enterFit(recipe, counted, partOf(job, 0.7, 1));
+  const { counted, entered } = await countAndEnter(recipe, reference, job);
   const chain = planChain(recipe, counted.facts.info);
   const last = chain.steps.at(-1);
   return {
