@@ -27,6 +27,9 @@ const WHOLE = [
   'tests/integration/faults',
   'tests/integration/pack',
   'tests/integration/fine',
+  'tests/integration/steps',
+  'tests/integration/same-card',
+  'tests/integration/windows',
   'src/core/run',
 ];
 

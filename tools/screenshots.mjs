@@ -10,6 +10,7 @@ const { buildApp } = await import('./build-app.mjs');
 const { makeDemoData } = await import('./demo-data.mjs');
 const { chromium } = await import('@playwright/test');
 const { unzipSync } = await import('fflate');
+const { default: sharp } = await import('sharp');
 if (!ensureChromium()) process.exit(1);
 await makeDemoData();
 if (!buildApp()) process.exit(1);
@@ -44,6 +45,22 @@ try {
   await shot('fit');
   await go('Bring in');
   await shot('bring-in');
+  await go('Clean');
+  const steps = page.getByRole('list', { name: 'Steps' }).getByRole('listitem');
+  await page.getByRole('button', { name: /^Take out the highest/ }).click();
+  await steps
+    .first()
+    .getByText(/^\d+ sample/)
+    .waitFor();
+  await page.getByRole('button', { name: '90° clockwise' }).click();
+  await steps.nth(1).waitFor();
+  await page
+    .getByText(/\d+ hold$/)
+    .first()
+    .waitFor();
+  await shot('clean');
+  for (let i = 0; i < 2; i++) await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByText('Samples pass through as they came').waitFor();
   await go('Height');
   await page.getByRole('tab', { name: 'Steps' }).click();
   await page.getByRole('tab', { name: 'Elevations' }).click();
@@ -87,6 +104,27 @@ try {
     page.getByRole('button', { name: 'Download the pack' }).click(),
   ]);
   const zip = readFileSync(await download.path());
+  // saved anew by whoever sculpts it: the summits were worn down, and the lake dug
+  const before = await sharp(path.join(root, 'public/demo/kettle-tarn.png'))
+    .toColourspace('grey16')
+    .raw({ depth: 'ushort' })
+    .toBuffer({ resolveWithObject: true });
+  const codes = new Uint16Array(before.data.buffer, before.data.byteOffset, before.data.length / 2).map((c) =>
+    Math.round(c > 50_000 ? 50_000 + (c - 50_000) * 0.7 : Math.max(0, c - 900)),
+  );
+  const { width, height } = before.info;
+  const sculpted = await sharp(codes, { raw: { width, height, channels: 1 } })
+    .toColourspace('grey16')
+    .png()
+    .toBuffer();
+  await go('Bring in');
+  await page
+    .getByLabel('The same heightmap, saved anew')
+    .setInputFiles({ name: 'kettle-tarn.png', mimeType: 'image/png', buffer: sculpted });
+  await page.getByRole('list', { name: 'Ways to go on' }).waitFor();
+  await shot('new-reading');
+  await page.getByRole('button', { name: 'take the old source back' }).click();
+  await page.getByRole('list', { name: 'Ways to go on' }).waitFor({ state: 'detached' });
   await page
     .getByLabel('Heightmap to bring in')
     .setInputFiles({ name: 'Kettle-Tarn.zip', mimeType: 'application/zip', buffer: zip });

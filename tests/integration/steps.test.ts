@@ -309,6 +309,7 @@ beforeAll(async () => {
 const metric = { op: 'reproject', zone: 44, south: true, spacing: 25 } as const;
 /** Sampled at the vertices of the fit. */
 const once = { op: 'reproject', zone: 44, south: true, spacing: 'rung' } as const;
+const SOURCE = { heights: { as: 'ends', low: 1310, high: 2140 }, spacing: 2.5 };
 const ELEVATIONS = { low: undefined, heights: { as: 'elevations' }, spacing: 30 };
 
 interface Pack {
@@ -383,7 +384,7 @@ const MODULES = [
   'turn/index',
   'mirror/index',
 ].map((m) => `@/core/operations/${m}`);
-const SLIPS = ['chain/open', 'chain/plan', 'chain/deferred', 'raster/kernels', 'squares/zone'].map(
+const SLIPS = ['chain/open', 'chain/plan', 'chain/deferred', 'raster/kernels', 'squares/zone', 'proof/twin/steps'].map(
   (m) => `@/core/${m}`,
 );
 type Real = Record<string, (...args: never[]) => unknown>;
@@ -610,6 +611,20 @@ describe('a slip in a step turns the proof red', () => {
       PLACES,
     ],
     [
+      'a step that no check works out',
+      'mirror',
+      [
+        '@/core/proof/twin/steps',
+        (real) => ({
+          workOutSteps: async (...given: never[]) => ({
+            ...((await real['workOutSteps']!(...given)) as object),
+            steps: [],
+          }),
+        }),
+      ],
+      /Step 1 \(mirror\) was worked out by no check/,
+    ],
+    [
       'two steps exchanged',
       'values, linearise, mirror, turn',
       [
@@ -684,4 +699,31 @@ function reopened<V>(operation: unknown, change: (resolved: V) => object): objec
 }
 const broken = <V>(operation: unknown, change: (resolved: V) => object): object => ({
   values: reopened(operation, change),
+});
+
+describe('a source that was opened by another reading than the recipe’s', () => {
+  const raw = { width: WIDTH, height: HEIGHT, type: 'u16', byteOrder: 'little', skip: 0 };
+  const bytes = memorySource('fells.raw', new Uint8Array(codes.buffer.slice(0)));
+  test.each([
+    ['byte order', { byteOrder: 'big' }],
+    ['type', { type: 'i16' }],
+    ['width', { width: HEIGHT, height: WIDTH }],
+  ])('turns the proof red where the %s differs, and says so', async (_, other) => {
+    const { run, countSource } = await import('@/core/run');
+    const { prove } = await import('@/core/proof');
+    const recipe = parseRecipe({ ...recipeWith({ fit: { size: [43, 57] } }), source: { ...SOURCE, raw } });
+    const folder = new MemoryFolder();
+    // the pack and the proof have the same wrong source in their hands
+    const wrong = await countSource(bytes, { raw: { ...raw, ...other } as never });
+    await run(recipe, wrong, folder);
+    const { proof } = await prove({ file: (n) => folder.source(n), reference: wrong });
+    expect(proof.holds).toBe(false);
+    expect(proof.checks.filter((c) => c.state === 'fault')).toContainEqual(
+      expect.objectContaining({ id: 'reading', step: 'source' }),
+    );
+    const right = new MemoryFolder();
+    await run(recipe, bytes, right);
+    const good = await prove({ file: (n) => right.source(n), reference: bytes });
+    expect(faults(good.proof)).toEqual([]);
+  });
 });

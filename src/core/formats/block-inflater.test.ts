@@ -52,6 +52,8 @@ test('a block that is cut, too short or damaged is told, and the next one is rea
   const good = zlib.deflateSync(Uint8Array.of(1, 2, 3, 4));
   fc.assert(
     fc.property(material, level, fc.double({ min: 0, max: 0.9999, noNaN: true }), fc.nat(), (bytes, l, part, at) => {
+      // of nothing nothing can be cut off
+      fc.pre(bytes.length > 0);
       const packed = zlib.deflateSync(bytes, { level: l });
       expect(outcome(() => inflater.unzip(packed.subarray(0, packed.length * part), bytes.length).bytes)).toBe(
         'truncated',

@@ -53,6 +53,9 @@ function rebuilt(change: (data: Buffer) => Buffer): Uint8Array {
   return concatBytes([view.subarray(0, 33), head, body, tail, view.subarray(view.length - 12)]);
 }
 
+// two threads wait for each other: on a busy machine longer than one test may
+jest.setTimeout(60_000);
+
 test('two threads give the samples that one gives, and again on the next pass', async () => {
   const source = shared(bytes);
   expect((await samplesOf(source)).samples).toEqual(codes);
