@@ -13,7 +13,7 @@ import { meshKindOf } from '../core/formats';
 import { stepWords } from '../core/operations';
 import type { PlanDocument } from '../core/plan';
 import { sourceReading, type Recipe } from '../core/recipe';
-import { countSource, measuredPlan, openReading, typedText } from '../core/run';
+import { measuredPlan, openReading, typedText } from '../core/run';
 import { heightSources, readRecipe } from './files';
 import { checkLines, table, withProgress, type CommandResult } from './output';
 

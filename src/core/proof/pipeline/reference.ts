@@ -3,7 +3,7 @@ import { fittedGround, openStages, planChain, rasterOf } from '../../chain';
 import { quantise, type QuantiseTally } from '../../height';
 import { plan } from '../../plan';
 import { heightsOf, type OpenRaster } from '../../raster';
-import { sourceReading, type Recipe } from '../../recipe';
+import type { Recipe } from '../../recipe';
 import { countAndEnter, measureEntered, type CountedSource, type Entered, type ReadRaster } from '../../run';
 import type { ErrorFigures, ErrorMap } from '../error-meter';
 import { GroundErrorMeter } from './ground-error';
