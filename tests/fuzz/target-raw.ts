@@ -1,5 +1,5 @@
 import { memorySource } from '../../src/core/base';
-import { openHeightFile, rawBytesOf, type RawLayout } from '../../src/core/formats';
+import { openHeightFile, bytesOfRaw, type RawLayout } from '../../src/core/formats';
 import { countSource } from '../../src/core/run';
 import type { Chance } from './chance';
 import { ours, type Target } from './target';
@@ -59,7 +59,7 @@ export const headerless: Target<Input> = {
       const source = memorySource(name, bytes);
       const opened = await openHeightFile(source);
       const { layout, guess, info } = opened;
-      if (!layout || rawBytesOf(layout) !== bytes.length)
+      if (!layout || bytesOfRaw(layout) !== bytes.length)
         throw new Error(`a layout that does not fit ${bytes.length} bytes: ${JSON.stringify(layout)}`);
       for await (const { y, rows, data } of opened.bands())
         for (let i = 0; i < rows * info.width; i++) {

@@ -6,7 +6,7 @@ import fc from 'fast-check';
 import { MemoryFolder, memorySource } from '@/core/base';
 import { groundKey, plan } from '@/core/plan';
 import type { GroundStatistics } from '@/core/raster';
-import { countSource, measureGround, run } from '@/core/run';
+import { countSource, enterFit, measureGround, run } from '@/core/run';
 import { hills, recipeWith } from '../helpers/rasters';
 
 jest.setTimeout(60_000);
@@ -31,6 +31,14 @@ const heights = fc.record({
   offset: fc.constantFrom('lowest-code', 'lowest-ground', 'survey', 'middle-code'),
   low: fc.constantFrom(3890, 3905),
   stretch: fc.constantFrom(undefined, 1.8),
+  // none changes the size of the grid
+  steps: fc.constantFrom<readonly object[]>(
+    [],
+    [{ op: 'values', from: 5200, become: 'void' }],
+    [{ op: 'values', from: 5200, become: 3907 }],
+    [{ op: 'mirror', axis: 'x' }],
+    [{ op: 'turn', quarters: 2 }],
+  ),
 });
 const fits = fc.record({
   filter: fc.constantFrom('lanczos3', 'bilinear', 'nearest'),
@@ -54,8 +62,9 @@ test('after any choices the card, spots and clipped samples of the page are thos
     fc.asyncProperty(fits, fc.array(heights, { minLength: 4, maxLength: 8 }), async (fit, sequence) => {
       // what a page keeps: the ground that was measured last, under its key
       let kept: Kept | undefined;
-      for (const { range, strategy, exaggeration, offset, low, stretch } of sequence) {
+      for (const { range, strategy, exaggeration, offset, low, stretch, steps } of sequence) {
         const recipe = recipeWith({
+          steps,
           source: { low: undefined, heights: { as: 'elevations', ...(stretch ? { stretch } : {}) }, raw },
           fit: { ...GRIDS[fit.method], ...fit },
           output: { format: 'raw' },
@@ -69,13 +78,14 @@ test('after any choices the card, spots and clipped samples of the page are thos
             ...(strategy === 'fixed' ? { scale: 100, anchor: { at: 'lowest', elevation: 3880 } } : {}),
           },
         });
-        const key = groundKey(recipe, counted.facts);
+        const { facts } = await enterFit(recipe, counted);
+        const key = groundKey(recipe, facts);
         if (kept?.key !== key) kept = { key, ground: await measureGround(recipe, counted) };
-        let shown = plan(recipe, counted.facts, kept.ground);
+        let shown = plan(recipe, facts, kept.ground);
         // samples that could not be counted against these bounds are counted anew
         if (shown.document.height.clipped.low === null) {
           kept = { key, ground: await measureGround(recipe, counted) };
-          shown = plan(recipe, counted.facts, kept.ground);
+          shown = plan(recipe, facts, kept.ground);
         }
         if (shown.refusals.length > 0) continue;
         compared++;

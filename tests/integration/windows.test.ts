@@ -3,11 +3,14 @@
  * are written, bit for bit, over random sources and recipes.
  */
 import fc from 'fast-check';
+import { joinedSources, type ByteSource } from '@/core/base';
 import { fittedGround, fittedWindow, planChain, sidesOf } from '@/core/chain';
+import { withFiles } from '@/core/edits';
 import { quantise } from '@/core/height';
 import { plan, type SourceFacts } from '@/core/plan';
 import {
   allocateSamples,
+  collect,
   FILTERS,
   memoryRaster,
   Pyramid,
@@ -15,10 +18,10 @@ import {
   type RasterInfo,
   type StoredSamples,
 } from '@/core/raster';
-import type { Recipe } from '@/core/recipe';
-import { enterFit, holdStage, measureEntered, type CountedSource } from '@/core/run';
+import { sourceReading, type Recipe } from '@/core/recipe';
+import { countAndEnter, countSource, enterFit, holdStage, measureEntered, type CountedSource } from '@/core/run';
 import { elevationAt, resultAt, resultWindow } from '@/core/view';
-import { hills, recipeWith } from '../helpers/rasters';
+import { hills, pngSource, recipeWith } from '../helpers/rasters';
 
 type Kind = 'codes' | 'bytes' | 'floats' | 'doubles' | 'signed';
 
@@ -235,6 +238,64 @@ test('a window of the result is bit for bit what the bands hold there, codes inc
   expect(seen.precise).toBeGreaterThan(50);
   expect(seen.steps).toBeGreaterThan(300);
   expect(seen.once).toBeGreaterThan(100);
+});
+
+test('so it is where seams of several files are blended, before and after other steps', async () => {
+  const side = 48;
+  /** Two files side by side that share a column; the eastern one stands higher. */
+  const file = async (column: number): Promise<ByteSource> => {
+    const ground = hills(2 * side, side);
+    const codes = Uint16Array.from({ length: side * side }, (_, i) => {
+      const at = ground[Math.floor(i / side) * 2 * side + column * (side - 1) + (i % side)]!;
+      return Math.min(60000, at) + (column === 1 ? 900 + (i % 7) : 0);
+    });
+    return pngSource(codes, side, `fells-r0c${column}.png`);
+  };
+  const source = joinedSources([await file(0), await file(1)]);
+  const { facts } = await countSource(source);
+  const files = facts.arrangement!.parts;
+  await fc.assert(
+    fc.asyncProperty(
+      fc.record({
+        reach: fc.integer({ min: 1, max: 30 }),
+        values: fc.option(fc.integer({ min: 0, max: 60000 }), { nil: undefined }),
+        quarters: fc.constantFrom(0, 1, 2, 3),
+        mirror: fc.boolean(),
+        first: fc.boolean(),
+        curve: fc.boolean(),
+        filter: fc.constantFrom(...FILTERS),
+        size: fc.constantFrom(33, 64, 127),
+      }),
+      async ({ reach, values, quarters, mirror, first, curve, filter, size }) => {
+        const lays = [
+          ...(quarters > 0 ? [{ op: 'turn', quarters }] : []),
+          ...(mirror ? [{ op: 'mirror', axis: 'x' }] : []),
+        ];
+        const works = [
+          ...(values === undefined ? [] : [{ op: 'values', from: values, to: values + 900, become: 'void' }]),
+          { op: 'blend', reach },
+          ...(curve ? [{ op: 'linearise', curve: 'srgb' }] : []),
+        ];
+        const recipe = withFiles(
+          recipeWith({ steps: first ? [...lays, ...works] : [...works, ...lays], fit: { size, filter } }),
+          files,
+        );
+        const { entered } = await countAndEnter(recipe, source);
+        const { work, document } = plan(recipe, entered.facts, null);
+        expect(document.checks.filter((c) => c.id === 'step-order')).toEqual([]);
+        const whole = await collect(fittedGround(entered.raster, work.fit));
+        const again = await countSource(source, sourceReading(recipe));
+        const held = (await holdStage(recipe, again, (info) => allocateSamples(info, false)))!;
+        expect(held.found).toEqual({ stats: work.entering.stats, changes: work.entering.changes });
+        const area = { x: 3, y: 5, width: size - 4, height: size - 9 };
+        const part = fittedWindow({ ...held.info, samples: held.samples }, work.fit, area);
+        for (let j = 0; j < area.height; j++)
+          for (let k = 0; k < area.width; k++)
+            expect(part[j * area.width + k]).toBe(whole[(area.y + j) * size + area.x + k]);
+      },
+    ),
+    { numRuns: 25 },
+  );
 });
 
 /** 300 × 200 of floats with one void. */

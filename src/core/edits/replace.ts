@@ -1,5 +1,5 @@
 import { planChain } from '../chain';
-import { rawBytesOf } from '../formats';
+import { bytesOfRaw } from '../formats';
 import { stepWords } from '../operations';
 import type { RasterInfo } from '../raster';
 import type { PlacedPart } from '../mosaic';
@@ -35,7 +35,7 @@ export function keptReading(recipe: Recipe, look: SourceLook): KeptReading {
   const dropped: string[] = [];
   let reading: SourceReading = partial ? { partial } : {};
   if (raw) {
-    if (look.takes === 'raw' && rawBytesOf(raw) === look.size) reading = { ...reading, raw };
+    if (look.takes === 'raw' && bytesOfRaw(raw) === look.size) reading = { ...reading, raw };
     else
       dropped.push(
         `the layout of the headerless file (${look.takes === 'raw' ? 'the new one has another length' : 'the new one says its own'})`,

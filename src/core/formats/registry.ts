@@ -11,7 +11,7 @@ import { netpbmFormat } from './netpbm/read';
 import { pngFormat } from './png/read';
 import { openRaw, rawFormat } from './raw/read';
 import type { RawGuess } from './raw/guess';
-import { type RawLayout, rawBytesOf } from './raw/layout';
+import { type RawLayout, bytesOfRaw } from './raw/layout';
 import { tiffFormat } from './tiff/read';
 
 /**
@@ -90,7 +90,7 @@ async function openByContent(
         remedy: 'Copy or export the file again.',
       });
     }
-    if (raw && rawBytesOf(raw) === source.size) return await openRaw(source, raw);
+    if (raw && bytesOfRaw(raw) === source.size) return await openRaw(source, raw);
     const look = await firstLook(source);
     const format = FORMATS.find((f) => f.sniff(look));
     if (raw && (!format || format === rawFormat)) return await openRaw(source, raw);

@@ -90,6 +90,18 @@ function datumOf(info: RasterInfo, unchanged: boolean, low: number, high: number
   return whole && unchanged && info.bitDepth <= 16 ? 0 : datumAbout(low, high, whole);
 }
 
+/** Of this share of the range a datum may lie elsewhere without being another. */
+const SAME_DATUM = 1e-6;
+
+/**
+ * The datum that ground was measured about, where it is as good as the one that is wanted: a range that begins at the
+ * lowest ground is told by floats above a datum, and would move with each measurement by their last bits.
+ */
+function measuredAbout(ground: GroundStatistics | null, wanted: number, span: number): number {
+  const near = ground !== null && Math.abs(ground.datum - wanted) <= SAME_DATUM * Math.abs(span);
+  return near ? ground.datum : wanted;
+}
+
 /**
  * Everything that follows from the recipe and the facts of the source, without touching a pixel. Throws only where
  * the recipe can't be read at all; a size or split that a target refuses is in `refusals` and as a failed check.
@@ -126,7 +138,11 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
       ? ground.datum
       : follows
         ? datumOf(info, unchanged, lowest, highest)
-        : datumOf(info, unchanged, storedAt(range.plain.low), storedAt(range.plain.high)));
+        : measuredAbout(
+            ground,
+            datumOf(info, unchanged, storedAt(range.plain.low), storedAt(range.plain.high)),
+            (range.plain.high - range.plain.low) / stored.unit,
+          ));
   const calibration = aboveDatum(shown, at);
   const refusals: LevelGridError[] = [];
   if (chain.refusal) refusals.push(chain.refusal.error);

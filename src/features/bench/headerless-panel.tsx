@@ -1,7 +1,7 @@
 'use client';
 import { useEffect, useState } from 'react';
 import { LevelGridError } from '@/core/base';
-import { layoutText, RAW_TYPES, rawBytesOf, SURE_LEAD, type RawLayout, type RawPreview } from '@/core/formats';
+import { layoutText, RAW_TYPES, bytesOfRaw, SURE_LEAD, type RawLayout, type RawPreview } from '@/core/formats';
 import { rereadAs, showError, useSession, workers } from '@/state';
 import { Button, NumberField, Select } from '@/ui';
 import { useCurrentRecipe } from '../hooks';
@@ -105,7 +105,7 @@ export function LayoutFields({
     const rows = (bytes - next.skip) / (next.width * (Number(next.type.slice(1)) / 8));
     onType(follow && Number.isInteger(rows) && rows >= 1 ? { ...next, height: rows } : next);
   };
-  const needed = rawBytesOf(layout);
+  const needed = bytesOfRaw(layout);
   const fits = needed === bytes;
   return (
     <>

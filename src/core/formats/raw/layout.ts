@@ -52,14 +52,14 @@ export function viewSamples(type: RawType, bytes: Uint8Array): StoredSamples {
 }
 
 /** Bytes of a file with this layout. */
-export function rawBytesOf({ width, height, type, skip }: RawLayout): number {
+export function bytesOfRaw({ width, height, type, skip }: RawLayout): number {
   return width * height * rawSampleBytes(type) + skip;
 }
 
 /** Refuses a layout that the file's length contradicts. */
 export function checkRawLayout(layout: RawLayout, size: number): void {
   const { width, height, type, skip } = layout;
-  const needed = rawBytesOf(layout);
+  const needed = bytesOfRaw(layout);
   if (needed === size) return;
   throw new LevelGridError('raw-length', {
     found: `${size} bytes`,

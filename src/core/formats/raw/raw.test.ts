@@ -72,7 +72,7 @@ describe('guessing a headerless file', () => {
     expect(layout).toEqual({ width: w, height: h, type, byteOrder: order, skip: 0 });
     expect(lead).toBeGreaterThan(0.2);
     expect(lead).toBeLessThanOrEqual(1);
-    for (const l of next) expect(layouts.rawBytesOf(l)).toBe(bytes.length);
+    for (const l of next) expect(layouts.bytesOfRaw(l)).toBe(bytes.length);
   });
   test.each(
     grounds.flatMap(([what, type, of]) =>
