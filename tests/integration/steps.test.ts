@@ -189,6 +189,28 @@ const factsOf = () => ({
   stats: { samples: codes.length, voids: 0, min: 0, max: 65535, mean: 30000, distinctCodes: 900, codeStep: 1 },
 });
 
+test('stages are told apart by all that reaches their samples, and by nothing else', async () => {
+  const key = async (...steps: object[]) => stageKey((await entering(steps)).chain.entering);
+  const values = { op: 'values', from: 5, become: 'void' };
+  const all = [
+    await key(),
+    await key(values),
+    await key({ ...values, from: 4, to: 5 }),
+    await key({ ...values, become: 1400 }),
+    await key({ ...values, become: 1401 }),
+    await key({ op: 'linearise', curve: 'srgb' }),
+    await key({ op: 'linearise', curve: 2.2 }),
+    await key(values, { op: 'linearise', curve: 2.2 }),
+    await key({ op: 'turn', quarters: 1 }),
+    await key({ op: 'turn', quarters: 3 }),
+    await key({ op: 'mirror', axis: 'x' }),
+  ];
+  expect(new Set(all).size).toBe(all.length);
+  expect(await key({ ...values, off: true })).toBe(all[0]);
+  expect(await key({ ...values, to: 5 })).toBe(all[1]);
+  expect(await key({ op: 'turn', quarters: 2 }, { op: 'turn', quarters: 1 })).toBe(all[9]);
+});
+
 describe('edits of steps', () => {
   const ops = (r: Recipe) => r.steps.map((s) => s.op);
   const add = (r: Recipe, ...steps: Step[]) => steps.reduce((next, s) => withStep(next, s), r);
