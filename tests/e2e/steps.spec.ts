@@ -1,7 +1,8 @@
+import type { Page } from '@playwright/test';
+import { zipSync } from 'fflate';
 import sharp from 'sharp';
 import { pngSource } from '../helpers/rasters';
 import { card, codesOf, downloaded, expect, go, link, open, ready, test } from './helpers';
-import type { Page } from '@playwright/test';
 
 /* What is done to the ground before it is fitted, and what becomes of it when another source comes. */
 
@@ -135,15 +136,20 @@ test('a new reading whose heights move the range: what changed is listed, and th
   await expect(card(app, 'heightScale')).not.toHaveText(scale!);
 });
 
-test('ground in degrees goes straight to the vertices of the fit, and is proved', async ({ app }) => {
+/** Ground in degrees, 47° south: its samples lie nearer to each other east–west than north–south. */
+function degrees() {
   const rows = Array.from({ length: 121 }, (_, y) =>
     Array.from({ length: 151 }, (_v, x) => (900 + 200 * Math.sin(x / 21) * Math.cos(y / 17)).toFixed(2)).join(' '),
   );
   const text = `ncols 151\nnrows 121\nxllcenter 80.1\nyllcenter -47.4\ncellsize 0.00027777\n${rows.join('\n')}\n`;
-  await app
-    .getByLabel('Heightmap to bring in')
-    .setInputFiles({ name: 'fells.asc', mimeType: 'text/plain', buffer: Buffer.from(text) });
-  await app.locator('[data-check=source-degrees]').getByRole('button', { name: 'make square metres' }).click();
+  return { name: 'fells.asc', mimeType: 'text/plain', buffer: Buffer.from(text) };
+}
+const makeMetric = (app: Page) =>
+  app.locator('[data-check=source-degrees]').getByRole('button', { name: 'make square metres' }).click();
+
+test('ground in degrees goes straight to the vertices of the fit, and is proved', async ({ app }) => {
+  await app.getByLabel('Heightmap to bring in').setInputFiles(degrees());
+  await makeMetric(app);
   const once = app.getByRole('checkbox', { name: 'Straight to the vertices of the fit' });
   await once.click();
   await expect(once).toBeChecked();
@@ -155,4 +161,38 @@ test('ground in degrees goes straight to the vertices of the fit, and is proved'
   await open(app);
   await go(app, 'Bring in');
   await expect(once).toBeChecked();
+});
+
+test('four tiles given again are four tiles, and an archive is what is in it', async ({ app }) => {
+  const side = 65;
+  const tiles = (lift: number) =>
+    Promise.all(
+      [0, 1, 2, 3].map(async (i) => {
+        const [x0, y0] = [(i % 2) * (side - 1), Math.floor(i / 2) * (side - 1)];
+        const codes = Uint16Array.from(
+          { length: side * side },
+          (_, k) => code(x0 + (k % side), y0 + Math.floor(k / side)) + lift,
+        );
+        const name = `fells-r${Math.floor(i / 2)}c${i % 2}.png`;
+        const png = await pngSource(codes, side);
+        return { name, mimeType: 'image/png', buffer: Buffer.from(await png.read(0, png.size)) };
+      }),
+    );
+  await app.getByLabel('Heightmap to bring in').setInputFiles(await tiles(0));
+  await app.getByRole('dialog').getByRole('button', { name: 'Put them together' }).click();
+  const holds = app.getByLabel('What the file holds');
+  await expect(holds).toContainText('4 files');
+  const lowest = holds.getByText(/^[\d ]+, [\d ]+$/);
+  const before = await lowest.textContent();
+  const again = app.getByLabel('The same heightmap, saved anew');
+  await again.setInputFiles(await tiles(700));
+  await expect(lowest).not.toHaveText(before ?? '');
+  await expect(holds).toContainText('4 files');
+  await expect(holds).toContainText('129 × 129');
+  const between = await lowest.textContent();
+  const archive = zipSync(Object.fromEntries((await tiles(0)).map((f) => [f.name, new Uint8Array(f.buffer)])));
+  await again.setInputFiles({ name: 'fells.zip', mimeType: 'application/zip', buffer: Buffer.from(archive) });
+  await expect(lowest).not.toHaveText(between ?? '');
+  await expect(holds).toContainText('4 files');
+  await expect(lowest).toHaveText(before ?? '');
 });
