@@ -95,7 +95,26 @@ test('after any choices the card, spots and clipped samples of the page are thos
         expect(shown.document.height).toEqual(written.height);
       }
     }),
-    { numRuns: 40 },
+    {
+      numRuns: 40,
+      // a range that begins at the lowest ground, measured about a datum that follows from it
+      examples: [
+        [
+          { filter: 'lanczos3', clamp: false, voids: undefined, method: 'crop', worldScale: 0.3 },
+          [
+            {
+              range: 'ground',
+              strategy: 'fixed',
+              exaggeration: 0.3,
+              offset: 'lowest-code',
+              low: 3890,
+              stretch: 1.8,
+              steps: [{ op: 'mirror', axis: 'x' }],
+            },
+          ],
+        ],
+      ],
+    },
   );
   expect(compared).toBeGreaterThan(60);
 });

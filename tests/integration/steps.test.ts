@@ -9,7 +9,8 @@ import { applyEdit, withStep, withStepSwitched } from '@/core/edits';
 import { oriented, type Orientation } from '@/core/operations';
 import { plan, type PlanDocument } from '@/core/plan';
 import type { Proof } from '@/core/proof';
-import { memoryRaster, type RasterInfo, type StoredSamples } from '@/core/raster';
+import { memoryRaster, SourceCounter, sourceStatistics, type RasterInfo, type StoredSamples } from '@/core/raster';
+import { counting } from '@/core/run';
 import { parseRecipe, type Recipe, type Step } from '@/core/recipe';
 import { samplesOf } from '../helpers/entering';
 import { faultOf, hills, pngSource, recipeWith } from '../helpers/rasters';
@@ -434,6 +435,31 @@ async function proved(
   const { proof } = await prove({ file: (n) => folder.source(n), reference: from(), ignoreChecksums: true });
   return { proof, document };
 }
+
+test.each(Object.entries(PACKS))('a source is counted as by itself, to its last row: %s', async (_, pack) => {
+  const { countAndEnter, countSource } = await import('@/core/run');
+  const recipe = recipeWith({ ...pack.parts, steps: pack.steps, fit: { size: [43, 57], ...pack.parts?.fit } });
+  const of = pack.source ?? (() => source);
+  const { counted } = await countAndEnter(recipe, of());
+  expect(counted.facts).toEqual((await countSource(of())).facts);
+});
+
+test('a source that is left before its end is counted to its end, once', async () => {
+  const info = bare(WIDTH, HEIGHT);
+  const { bands: _, ...raster } = memoryRaster(info, codes);
+  const rows = {
+    ...raster,
+    reading: {},
+    async *bands() {
+      for (let y = 0; y < HEIGHT; y++) yield { y, rows: 1, data: codes.subarray(y * WIDTH, (y + 1) * WIDTH) };
+    },
+  };
+  const counter = new SourceCounter(info);
+  const counted = counting(rows, counter);
+  for await (const { y } of counted.bands()) if (y === 3) break;
+  for await (const { y } of counted.bands()) if (y === HEIGHT) break;
+  expect(counter.result()).toEqual(await sourceStatistics(rows));
+});
 
 const faults = ({ checks }: Proof) => checks.filter((c) => c.state === 'fault').map((c) => `${c.id}: ${c.message}`);
 

@@ -105,7 +105,7 @@ export async function countAndEnter(
 }
 
 /** A raster that is counted in its first reading, to its end, whoever reads it and how far. */
-function counting(opened: ReadRaster, counter: SourceCounter): ReadRaster {
+export function counting(opened: ReadRaster, counter: SourceCounter): ReadRaster {
   let begun = false;
   return {
     ...opened,
