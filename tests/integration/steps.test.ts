@@ -446,7 +446,7 @@ test.each(Object.entries(PACKS))('a source is counted as by itself, to its last 
 
 test('a source that is left before its end is counted to its end, once', async () => {
   const info = bare(WIDTH, HEIGHT);
-  const { bands: _, ...raster } = memoryRaster(info, codes);
+  const raster = memoryRaster(info, codes);
   const rows = {
     ...raster,
     reading: {},

@@ -16,9 +16,11 @@ export function hex(bytes: Uint8Array): string {
 export type StartHasher = () => Hasher | Promise<Hasher>;
 
 /** The portable hasher, for page and worker (Web Crypto can't be fed in pieces); in plain script where WASM is missing. */
-export async function portableSha256(): Promise<Hasher> {
+export const portableSha256 = (): Promise<Hasher> => inWasm(createSHA256);
+
+async function inWasm(create: typeof createSHA256): Promise<Hasher> {
   try {
-    const state = await createSHA256();
+    const state = await create();
     state.init();
     return {
       update: (bytes) => {
@@ -43,17 +45,4 @@ export function plainSha256(): Hasher {
 }
 
 /** Tells contents apart, quickly, where nobody means harm: 128 bits. */
-export async function contentHasher(): Promise<Hasher> {
-  try {
-    const state = await createXXHash128();
-    state.init();
-    return {
-      update: (bytes) => {
-        state.update(bytes);
-      },
-      digest: () => state.digest('hex'),
-    };
-  } catch {
-    return plainSha256();
-  }
-}
+export const contentHasher = (): Promise<Hasher> => inWasm(() => createXXHash128());
