@@ -1,4 +1,4 @@
-import type { Page } from '@playwright/test';
+import { test as plain, type Page } from '@playwright/test';
 import { zipSync } from 'fflate';
 import sharp from 'sharp';
 import { pngSource } from '../helpers/rasters';
@@ -144,6 +144,8 @@ function degrees() {
   const text = `ncols 151\nnrows 121\nxllcenter 80.1\nyllcenter -47.4\ncellsize 0.00027777\n${rows.join('\n')}\n`;
   return { name: 'fells.asc', mimeType: 'text/plain', buffer: Buffer.from(text) };
 }
+/** What the card says of place and size. */
+const CARDS = ['verticesX', 'verticesY', 'heightScale'] as const;
 const makeMetric = (app: Page) =>
   app.locator('[data-check=source-degrees]').getByRole('button', { name: 'make square metres' }).click();
 
@@ -161,6 +163,30 @@ test('ground in degrees goes straight to the vertices of the fit, and is proved'
   await open(app);
   await go(app, 'Bring in');
   await expect(once).toBeChecked();
+});
+
+plain('a worker that dies while ground in degrees is written opens it again as it was read', async ({ page: app }) => {
+  await open(app);
+  await app.getByLabel('Heightmap to bring in').setInputFiles(degrees());
+  await makeMetric(app);
+  await expect(card(app, 'verticesX')).toBeVisible();
+  const before = await pack(app);
+  const said = await Promise.all(CARDS.map((id) => card(app, id).textContent()));
+  await go(app, 'Proof');
+  // the job has begun before the page can tell it to anybody
+  const jobs = app.workers().find((w) => /jobs/.test(w.url())) ?? app.workers()[0]!;
+  await app.getByRole('button', { name: 'Write and prove again' }).click();
+  await jobs.evaluate(() => {
+    setTimeout(() => {
+      throw new Error('out of memory');
+    });
+  });
+  await expect(app.getByRole('alert').filter({ hasText: 'a worker that stopped' })).toBeVisible();
+  await app.getByRole('button', { name: 'Close' }).click();
+  expect(await Promise.all(CARDS.map((id) => card(app, id).textContent()))).toEqual(said);
+  const after = await pack(app);
+  expect([after.width, after.height]).toEqual([before.width, before.height]);
+  expect(Buffer.compare(Buffer.from(after.codes.buffer), Buffer.from(before.codes.buffer))).toBe(0);
 });
 
 test('four tiles given again are four tiles, and an archive is what is in it', async ({ app }) => {

@@ -1,5 +1,5 @@
 import { planChain } from '../chain';
-import { bytesOfRaw } from '../formats';
+import { bytesOfRaw, type ReadingKey } from '../formats';
 import { stepWords } from '../operations';
 import type { RasterInfo } from '../raster';
 import type { PlacedPart } from '../mosaic';
@@ -10,7 +10,7 @@ import { withoutStep } from './steps';
 /** What a source is, by its first bytes and the names of its files. */
 export interface SourceLook {
   /** What its files take of a reading. */
-  readonly takes: 'raw' | 'mesh' | null;
+  readonly takes: ReadingKey | null;
   /** Of its height files. */
   readonly names: readonly string[];
   /** Bytes of the first of them. */

@@ -1,7 +1,12 @@
-import type { ByteSource } from '../base';
+import { FORMATS } from './registry';
+
+/** What this product lays beside heights that it hands on: how they were made, and a picture of them. */
+const OWN_COMPANIONS = ['record.json', 'survey-map.png'];
 
 /** Endings of files that say something about the height file beside them, and hold no heights. */
-export const COMPANION_ENDINGS = ['hdr', 'prj', 'record.json', 'survey-map.png'] as const;
+export const COMPANION_ENDINGS: readonly string[] = [
+  ...new Set([...FORMATS.flatMap((f) => f.companions ?? []), ...OWN_COMPANIONS]),
+];
 
 /** Endings of notes in plain words, which may say what the heights of the files beside them stand for. */
 export const NOTE_ENDINGS = ['txt', 'md'] as const;
@@ -23,19 +28,4 @@ export const isCompanion = (name: string): boolean =>
 export function goesWith(companion: string, file: string): boolean {
   const stem = stemOf(companion).toLowerCase();
   return stem === stemOf(file).toLowerCase() || stem === file.toLowerCase();
-}
-
-/** Companions are some hundred bytes of text. */
-export const MOST_COMPANION = 2 ** 16;
-
-/** The text of the companion with that ending; null where there is none. */
-export async function companionText(
-  source: ByteSource,
-  ending: (typeof COMPANION_ENDINGS)[number],
-): Promise<string | null> {
-  for (const name of [`${stemOf(source.name)}.${ending}`, `${source.name}.${ending}`]) {
-    const found = await source.beside?.(name);
-    if (found && found.size <= MOST_COMPANION) return new TextDecoder('latin1').decode(await found.read(0, found.size));
-  }
-  return null;
 }

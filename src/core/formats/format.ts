@@ -1,5 +1,6 @@
 import type { ByteSource, InflatedWhole } from '../base';
 import type { OpenRaster } from '../raster';
+import type { ReadingKey } from './reading-options';
 
 /** First bytes of a file that are shown to `sniff`; a shorter file shows all it has. */
 export const HEAD_BYTES = 64;
@@ -20,8 +21,10 @@ export interface HeightFormat {
   readonly name: string;
   /** Endings that such files go by, lower case, without a dot. */
   readonly endings: readonly string[];
+  /** Endings of files beside it that say something about such a file and hold no heights. */
+  readonly companions?: readonly string[];
   /** What of the reading of a recipe such files take, since they don't say it themselves. */
-  readonly takes?: 'raw' | 'mesh';
+  readonly takes?: ReadingKey;
   /** Whether a file is of this format. */
   sniff(look: FirstLook): boolean;
   /** Reads the header, and refuses what can't be read; pixels stream from `bands`. */

@@ -11,7 +11,9 @@ export {
 export type { HeightFormat } from './format';
 export { isMeshKind, readGeometry, type Geometry, type MeshAsked } from './mesh';
 export { bundleHead, partsOf } from './bundle';
-export { COMPANION_ENDINGS, goesWith, isCompanion, isNote, MOST_COMPANION, NOTE_ENDINGS, stemOf } from './companions';
+export { MOST_COMPANION } from './beside';
+export { COMPANION_ENDINGS, goesWith, isCompanion, isNote, NOTE_ENDINGS, stemOf } from './companions';
+export { READING_OPTIONS, type ReadingKey } from './reading-options';
 export {
   PngWriter,
   crc32,

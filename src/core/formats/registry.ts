@@ -11,6 +11,7 @@ import { netpbmFormat } from './netpbm/read';
 import { pngFormat } from './png/read';
 import { openRaw, rawFormat } from './raw/read';
 import type { RawGuess } from './raw/guess';
+import type { ReadingKey } from './reading-options';
 import { type RawLayout, bytesOfRaw } from './raw/layout';
 import { tiffFormat } from './tiff/read';
 
@@ -50,7 +51,7 @@ export async function meshKindOf(source: ByteSource): Promise<MeshKind | null> {
 }
 
 /** What of the reading of a recipe a file takes: its layout, or how it is baked; null where it says all itself. */
-export async function takenBy(source: ByteSource): Promise<'raw' | 'mesh' | null> {
+export async function takenBy(source: ByteSource): Promise<ReadingKey | null> {
   const look = await firstLook(source);
   return FORMATS.find((f) => f.sniff(look))?.takes ?? null;
 }

@@ -420,7 +420,7 @@ export function voidRefusal(count: number, file: string): LevelGridError {
   return new LevelGridError('voids', {
     file,
     found: `${count} ${count === 1 ? 'vertex' : 'vertices'} without a height`,
-    expected: 'a height everywhere, or an elevation for voids in the recipe (fit.voids)',
+    expected: 'a height everywhere, or an elevation that vertices without one get',
     remedy: 'Say which elevation voids get, or choose ground without voids.',
   });
 }

@@ -24,11 +24,21 @@ export function straightener(
   const top = highestStored(ends);
   if (!isTabled(info)) return (data) => Float32Array.from(data, (value) => straightShare(value / top, curve));
   const table = Float32Array.from({ length: top + 1 }, (_, code) => straightShare(code / top, curve));
-  return (data) => {
-    const out = new Float32Array(data.length);
-    for (let i = 0; i < out.length; i++) out[i] = table[data[i] as number]!;
-    return out;
-  };
+  return (data) => (data instanceof Uint16Array ? lookUp16(data, table) : lookUp(data, table));
+}
+
+function lookUp(data: StoredSamples, table: Float32Array): Float32Array {
+  const out = new Float32Array(data.length);
+  for (let i = 0; i < out.length; i++) out[i] = table[data[i] as number]!;
+  return out;
+}
+
+/** The same in a loop that has met one type of array only, and is several times as fast. */
+function lookUp16(data: Uint16Array, table: Float32Array): Float32Array {
+  const n = data.length;
+  const out = new Float32Array(n);
+  for (let i = 0; i < n; i++) out[i] = table[data[i]!]!;
+  return out;
 }
 
 /** What the curve has taken from a stored value: the value that would stand for the same height without it, less itself. */

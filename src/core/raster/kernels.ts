@@ -37,6 +37,10 @@ export function reachOf(filter: Filter, widen: number): number {
   return widen * { nearest: 0.5, bilinear: 1, 'catmull-rom': 2, lanczos3: 3 }[filter];
 }
 
+/** How much of a sample's interval, half a sample to either side, lies within a stretch `wide` samples long. */
+export const overlapOf = (sample: number, centre: number, wide: number): number =>
+  Math.max(0, Math.min(sample + 0.5, centre + wide / 2) - Math.max(sample - 0.5, centre - wide / 2));
+
 /**
  * Weights of one axis: output `i` is the sum over `k < taps` of `weights[i·taps + k] · source[first[i] + k]`.
  */
@@ -88,10 +92,7 @@ export function axisWeights(mapping: AxisMapping, filter: Filter): AxisWeights {
     let sum = 0;
     for (let k = 0; k < taps; k++) {
       const x = start + k;
-      const w =
-        filter === 'area'
-          ? Math.max(0, Math.min(x + 0.5, centre + widen / 2) - Math.max(x - 0.5, centre - widen / 2))
-          : kernel((x - centre) / widen);
+      const w = filter === 'area' ? overlapOf(x, centre, widen) : kernel((x - centre) / widen);
       exact[i * taps + k] = w;
       sum += w;
     }

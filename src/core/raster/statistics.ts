@@ -80,9 +80,15 @@ export class StatisticsCollector {
   private distinct: DistinctCounter | null = null;
   private kernel: CodeStatisticsKernel | null = null;
   private floats: FloatStatisticsKernel | null = null;
+  private readonly plain: boolean;
+  /** Once so many different floats are held and some of them are no whole numbers, no more are told apart. */
+  private enough: number;
 
-  /** `plain`: without kernels. */
-  constructor(private readonly plain = false) {}
+  /** `plain`: without kernels. `enough`: see there; all by default. */
+  constructor({ plain = false, enough = Infinity }: { readonly plain?: boolean; readonly enough?: number } = {}) {
+    this.plain = plain;
+    this.enough = enough;
+  }
 
   add({ data, place }: Pick<StoredBand, 'data' | 'place'>): void {
     // the kernel's memory may grow and take the view away: what is needed of it is asked for before
@@ -99,10 +105,17 @@ export class StatisticsCollector {
       this.floats ??= this.plain ? null : FloatStatisticsKernel.create(MOST_FLOATS);
       if (this.floats) {
         this.take(this.floats.add(data), length);
+        this.stopWhereEnough(this.floats);
         return;
       }
     }
     this.addPlain(data);
+  }
+
+  private stopWhereEnough(floats: FloatStatisticsKernel): void {
+    if (floats.held <= this.enough) return;
+    this.enough = Infinity;
+    if (!floats.values().every((value) => Number.isSafeInteger(value))) floats.stop();
   }
 
   private addPlain(data: StoredBand['data']): void {
@@ -149,7 +162,7 @@ export class StatisticsCollector {
 
 /** What the kernel has found of different floats. */
 function kernelCounter(kernel: FloatStatisticsKernel): DistinctCounter {
-  const more = kernel.held > MOST_FLOATS;
+  const { more } = kernel;
   const steps = new WholeSteps();
   if (!more) kernel.values().forEach((value) => steps.add(value));
   return {

@@ -1,4 +1,4 @@
-import { kernelOf, reachOf, type Filter } from './kernels';
+import { kernelOf, overlapOf, reachOf, type Filter } from './kernels';
 
 /** Samples along one axis that a place is made of, and their weights, which add up to 1: for places that lie anywhere. */
 export class Taps {
@@ -37,10 +37,7 @@ export class Taps {
     let sum = 0;
     for (let k = 0; k < count; k++) {
       const x = first + k;
-      const w =
-        filter === 'area'
-          ? Math.max(0, Math.min(x + 0.5, place + widen / 2) - Math.max(x - 0.5, place - widen / 2))
-          : kernel((x - place) / widen);
+      const w = filter === 'area' ? overlapOf(x, place, widen) : kernel((x - place) / widen);
       weights[k] = w;
       sum += w;
     }

@@ -8,18 +8,8 @@ export const MOST_ELEVATION = 1e6;
 const elevation = z.number().min(-MOST_ELEVATION).max(MOST_ELEVATION);
 /** Two ends of a range lie at least this many metres apart. */
 const LEAST_RANGE = 1e-6;
-/** Vertices along a side of a grid, and samples along a side of a source, which may be a single one. */
+/** Vertices along a side of a grid. */
 const side = z.int().min(2).max(formats.RAW_MAX_SIDE);
-const sourceSide = z.int().min(1).max(formats.RAW_MAX_SIDE);
-
-const rawLayout = z.strictObject({
-  width: sourceSide,
-  height: sourceSide,
-  type: z.enum(formats.RAW_TYPES),
-  byteOrder: z.enum(['little', 'big']),
-  /** Bytes in front of the first sample. */
-  skip: z.int().min(0).default(0),
-});
 
 const place = z.int().min(0).max(formats.RAW_MAX_SIDE);
 const sourceFile = z.strictObject({
@@ -33,10 +23,6 @@ const sourceFile = z.strictObject({
     .regex(/^[0-9a-f]{64}$/)
     .optional(),
 });
-
-/** A corner of a box. */
-const far = z.number().min(-1e9).max(1e9);
-const corner = z.tuple([far, far, far]);
 
 /** What of a source may rest on a placeholder. `high` is also the metres of one code, `low` the elevation of code 0. */
 export const ASSUMABLE = ['low', 'high', 'unit', 'spacing'] as const;
@@ -75,21 +61,12 @@ const source = z.strictObject({
   heights,
   /** Metres from sample to sample. */
   spacing: z.number().min(1e-6).max(1e5),
-  raw: rawLayout.optional(),
+  ...z.object(formats.READING_OPTIONS).partial().shape,
   /**
    * The files that make the source, where it is several: where the north-western sample of each lies in the whole, in
    * samples; and what its values are multiplied by and moved, where each was normalised by itself.
    */
   files: z.array(sourceFile).min(2).max(4096).optional(),
-  /** A mesh is seen from above, at places `spacing` apart: which of its axes is up, and metres of one unit of it. */
-  mesh: z
-    .strictObject({
-      up: z.enum(['y', 'z']),
-      metres: z.number().min(1e-6).max(1e6).default(1),
-      /** The ground that is baked, where it is not the mesh's own; x east, y north, z up, in metres. */
-      volume: z.strictObject({ min: corner, max: corner }).optional(),
-    })
-    .optional(),
   /** Rows that can't be read become voids; left out, such a file is refused. */
   partial: z.literal(true).optional(),
   /** Values that are placeholders which nobody has typed or confirmed yet. */
@@ -193,13 +170,6 @@ export const recipeSchema = z
     const { heights: given } = r.source;
     if (given.as === 'ends')
       need(given.high - given.low >= LEAST_RANGE, ['source', 'heights', 'high'], 'the highest code above code 0');
-    const { volume } = r.source.mesh ?? {};
-    if (volume)
-      need(
-        volume.min.every((v, i) => v < volume.max[i]!),
-        ['source', 'mesh', 'volume', 'max'],
-        'a volume whose highest corner lies beyond its lowest',
-      );
     r.steps.forEach((step, i) => {
       if (step.op !== 'linearise' || step.off) return;
       need(given.as === 'ends', ['steps', String(i), 'curve'], 'a curve only where both ends have an elevation');

@@ -222,13 +222,19 @@ async function countStage(
   return { found: { stats, changes }, raster, shown: entering.shown === entering.fitting ? raster : entering.shown };
 }
 
+/**
+ * Of the heights that enter the fit nobody asks more than the step of whole numbers, and how many different ones there
+ * are as long as they are few: far fewer than this.
+ */
+const ENOUGH_HEIGHTS = 4096;
+
 /** Counts a stage in one pass. */
 async function counted(
   raster: OpenRaster,
   take: (band: StoredBand) => void,
   job: JobContext,
 ): Promise<StageFacts['stats']> {
-  const collector = new StatisticsCollector();
+  const collector = new StatisticsCollector({ enough: ENOUGH_HEIGHTS });
   for await (const band of raster.bands(job)) {
     checkpoint(job);
     take(band);

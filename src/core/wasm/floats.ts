@@ -23,7 +23,7 @@ export class FloatStatisticsKernel {
   private constructor(
     private readonly k: Kernels,
     /** With more different patterns than this no further ones are looked for. */
-    private readonly most: number,
+    private most: number,
   ) {
     this.data = k.take(FLOATS_AT_ONCE * 4);
     this.state = k.take(40);
@@ -35,6 +35,16 @@ export class FloatStatisticsKernel {
   static create(most: number): FloatStatisticsKernel | null {
     const k = freshKernels();
     return k ? new FloatStatisticsKernel(k, most) : null;
+  }
+
+  /** No further patterns are looked for. */
+  get more(): boolean {
+    return this.held > this.most;
+  }
+
+  /** From here on no further patterns are looked for. */
+  stop(): void {
+    this.most = Math.min(this.most, this.held - 1);
   }
 
   /** Different patterns so far; one more than `most` where there are more. */
@@ -58,7 +68,7 @@ export class FloatStatisticsKernel {
 
   private addPatterns(data: number, count: number): void {
     const { k, state, most } = this;
-    for (let done = 0; done < count && this.held <= most;) {
+    for (let done = 0; done < count && !this.more;) {
       const room = 2 ** (this.bits - 1);
       if (this.held >= room) this.grow();
       else

@@ -274,7 +274,7 @@ test('the shipped kernels are what their sources compile to, byte for byte', () 
 
 test('statistics of floats equal their twin: voids, infinities, both zeros, few values and more than are told apart', () => {
   const facts = (data: Float32Array, plain: boolean, cut: number) => {
-    const collector = new StatisticsCollector(plain);
+    const collector = new StatisticsCollector({ plain });
     collector.add({ data: data.subarray(0, cut) });
     if (cut < data.length) collector.add({ data: data.subarray(cut) });
     return collector.result();
@@ -298,6 +298,24 @@ test('statistics of floats equal their twin: voids, infinities, both zeros, few 
   expect(facts(whole, false, 5000)).toMatchObject({ distinctCodes: 1000, wholeStep: 12, min: 6, max: 11994 });
   expect(facts(many, false, 5000)).toMatchObject({ distinctCodes: 2 ** 20, distinctMore: true });
   expect(facts(nothing, false, 5000)).toMatchObject({ voids: 5000, min: null, mean: null, distinctCodes: 0 });
+});
+
+test('fractions are told apart no further than is enough; whole numbers to the end', () => {
+  const of = (data: Float32Array, enough: number) => {
+    const collector = new StatisticsCollector({ enough });
+    for (let i = 0; i < data.length; i += 6001) collector.add({ data: data.subarray(i, i + 6001) });
+    return collector.result();
+  };
+  const fractions = Float32Array.from({ length: 60_010 }, (_, i) => Math.sin(i) * 900);
+  const all = of(fractions, Infinity);
+  const few = of(fractions, 700);
+  expect(few).toEqual({ ...all, distinctCodes: few.distinctCodes, distinctMore: true });
+  expect(few.distinctCodes).toBeGreaterThan(700);
+  expect(few.distinctCodes).toBeLessThan(2 * 6001);
+  expect(all.distinctCodes).toBe(new Set(fractions).size);
+  const whole = Float32Array.from({ length: 60_010 }, (_, i) => ((i * 7919) % 5003) * 12 + 6);
+  expect(of(whole, 700)).toEqual(of(whole, Infinity));
+  expect(of(whole, 700)).toMatchObject({ distinctCodes: 5003, wholeStep: 12 });
 });
 
 test('floats above a datum equal their twin, to the bit', () => {

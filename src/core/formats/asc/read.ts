@@ -2,7 +2,7 @@ import { checkpoint, LevelGridError, type ByteSource } from '../../base';
 import { bandRows, type OpenRaster, type RasterInfo } from '../../raster';
 import { checkSize } from '../blocks';
 import { SequentialReader } from '../bytes';
-import { companionText } from '../companions';
+import { companionText } from '../beside';
 import type { HeightFormat } from '../format';
 import { parseProjection } from '../projection';
 
@@ -13,6 +13,7 @@ export const ascFormat: HeightFormat = {
   id: 'asc',
   name: 'ASCII grid',
   endings: ['asc'],
+  companions: ['prj'],
   sniff: ({ head }) => START.test(String.fromCharCode(...head)),
   open: openAsc,
 };

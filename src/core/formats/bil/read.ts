@@ -2,7 +2,7 @@ import { checkpoint, LevelGridError, type ByteSource } from '../../base';
 import { bandRows, type OpenRaster, type RasterInfo, type StoredSamples } from '../../raster';
 import { checkSize } from '../blocks';
 import { HOST_IS_LITTLE, SequentialReader, swapBytes } from '../bytes';
-import { companionText } from '../companions';
+import { companionText } from '../beside';
 import type { HeightFormat } from '../format';
 import { parseProjection } from '../projection';
 import { viewSamples, rawSampleBytes, type RawType } from '../raw/layout';
@@ -15,6 +15,7 @@ export const bilFormat: HeightFormat = {
   id: 'bil',
   name: 'BIL, BIP, BSQ or FLT',
   endings: ENDINGS,
+  companions: ['hdr', 'prj'],
   sniff: ({ ending }) => (ENDINGS as readonly string[]).includes(ending),
   open: openGrid,
 };

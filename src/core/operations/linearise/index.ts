@@ -65,7 +65,15 @@ function noting(tally: ChangeTally, info: RasterInfo, ends: StoredType, curve: C
   // a power for each code, not for each sample
   const times = new Uint32Array(highestStored(ends) + 1);
   tally.later(() => times.forEach((n, code) => add(code, n)));
-  return (data) => {
-    for (let i = 0; i < data.length; i++) times[data[i] as number]!++;
-  };
+  return (data) => (data instanceof Uint16Array ? count16(data, times) : count(data, times));
+}
+
+function count(data: StoredSamples, times: Uint32Array): void {
+  for (let i = 0; i < data.length; i++) times[data[i] as number]!++;
+}
+
+/** The same in a loop that has met one type of array only, and is several times as fast. */
+function count16(data: Uint16Array, times: Uint32Array): void {
+  const n = data.length;
+  for (let i = 0; i < n; i++) times[data[i]!]!++;
 }
