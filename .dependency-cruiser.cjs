@@ -28,7 +28,7 @@ module.exports = {
       from: { path: '^src/core', pathNot: '\\.test\\.ts$' },
       to: {
         path: 'node_modules/',
-        pathNot: 'node_modules/(zod|fflate|client-zip|hash-wasm|@noble/hashes|proj4|proj4-list)/',
+        pathNot: 'node_modules/(zod|fflate|client-zip|hash-wasm|@noble/hashes|proj4|proj4-list|parse5|mdast-util-from-markdown|mdast-util-gfm-table|micromark-extension-gfm-table|@types/mdast)/',
       },
     },
     layer('io-on-core', '^src/io', '^src/(app|features|ui|state|workers|cli)', 'Input and output serve the core.'),

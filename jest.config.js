@@ -1,3 +1,18 @@
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import path from 'node:path';
+
+const packages = path.join(import.meta.dirname, 'node_modules');
+const isModule = (name) => {
+  const file = path.join(packages, name, 'package.json');
+  return existsSync(file) && JSON.parse(readFileSync(file, 'utf8')).type === 'module';
+};
+/** Packages that are modules only, which the tests run as CommonJS. */
+const modules = readdirSync(packages)
+  .flatMap((name) =>
+    name.startsWith('@') ? readdirSync(path.join(packages, name)).map((n) => `${name}/${n}`) : [name],
+  )
+  .filter(isModule);
+
 /** Unit tests sit beside their source; integration and golden tests in tests/. */
 export default {
   testMatch: [
@@ -6,15 +21,14 @@ export default {
     '<rootDir>/tests/golden/**/*.test.ts',
   ],
   testEnvironment: 'node',
+  globalSetup: '<rootDir>/tests/helpers/build-cli.mjs',
   setupFiles: ['<rootDir>/tests/helpers/set-up.ts'],
   // the machine does nothing else meanwhile
   maxWorkers: '100%',
   // looking Math up through the sandbox is ten times slower than the work itself
   sandboxInjectedGlobals: ['Math'],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
-  transformIgnorePatterns: [
-    '/node_modules/(?!(@noble|client-zip|d3-[a-z]+|internmap|geotiff|quick-lru|lerc|zstddec|xml-utils|web-worker|three)/)',
-  ],
+  transformIgnorePatterns: [`/node_modules/(?!(${[...modules, 'three', 'geotiff'].join('|')})/)`],
   transform: {
     '^.+\\.(tsx?|js)$': [
       '@swc/jest',

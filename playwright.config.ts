@@ -6,6 +6,7 @@ const PORT = Number(process.env['E2E_PORT'] ?? 4377);
 
 export default defineConfig({
   testDir: 'tests/e2e',
+  globalSetup: './tests/helpers/build-cli.mjs',
   workers: 1,
   timeout: 60_000,
   expect: { timeout: 15_000 },

@@ -7,13 +7,13 @@ import {
   type JobContext,
   type JsonKind,
 } from '../base';
-import { parseRecipe, parseRecipeText, documentError, type Recipe } from '../recipe';
+import { parseRecipe, parseRecipeText, documentError, RECIPE_VERSION, type Recipe } from '../recipe';
 import { compareFiles, type Seen } from './compare-files';
 import { decoderFor } from './decoders';
 import { ErrorMap, ErrorMeter, LineFit, type ErrorFigures } from './error-meter';
 import { orientationChecks } from './orientation';
 import { checkFiles, MOST_TEXT, readPackText } from './pack-files';
-import { openPipeline, openReference, type Pipeline, type Reference } from './pipeline';
+import { documentCheck, openPipeline, openReference, reprintCheck, type Pipeline, type Reference } from './pipeline';
 import { meshCheck, readingCheck, sourceFilesCheck, stepChecks } from './source-steps';
 import {
   checkFileList,
@@ -63,8 +63,18 @@ const PAGE: JsonKind = {
   remedy: 'Make the pack again.',
 };
 
+interface Documents {
+  readonly page: Page;
+  /** import.json as it stands. */
+  readonly written: unknown;
+  readonly recipe: Recipe;
+  readonly printed: PrintedPages;
+  /** Written by this version, as its recipe says: all its words can be judged. */
+  readonly current: boolean;
+}
+
 /** The documents of a pack, read and checked. */
-async function readDocuments(input: ProofInput): Promise<{ page: Page; recipe: Recipe; printed: PrintedPages }> {
+async function readDocuments(input: ProofInput): Promise<Documents> {
   const text = await readPackText(await input.file('import.json'), 'import.json');
   const value = parseJson(text, PAGE, 'import.json');
   if (typeof value === 'object' && value !== null && 'card' in value && !('source' in value)) {
@@ -77,14 +87,17 @@ async function readDocuments(input: ProofInput): Promise<{ page: Page; recipe: R
   }
   const page = pageSchema.safeParse(value);
   if (!page.success) throw documentError(page.error, 'pack document', 'import.json', value);
-  const recipe = parseRecipeText(await readPackText(await input.file('recipe.json'), 'recipe.json'), 'recipe.json');
+  const recipeText = await readPackText(await input.file('recipe.json'), 'recipe.json');
+  const recipe = parseRecipeText(recipeText, 'recipe.json');
   const printed = async (name: string): Promise<string | null> => {
     const source = await input.file(name);
     return source ? readPackText(source, name).catch(() => null) : null;
   };
   return {
     page: page.data,
+    written: value,
     recipe,
+    current: (JSON.parse(recipeText) as { version?: unknown }).version === RECIPE_VERSION,
     printed: { markdown: await printed('import.md'), html: await printed('import.html') },
   };
 }
@@ -96,7 +109,7 @@ async function readDocuments(input: ProofInput): Promise<{ page: Page; recipe: R
  * open tile.
  */
 export async function prove(input: ProofInput, job?: JobContext): Promise<{ proof: Proof; maps: ProofMaps | null }> {
-  const { page, recipe, printed } = await readDocuments(input);
+  const { page, written, recipe, printed, current } = await readDocuments(input);
   const checks: ProofCheck[] = [];
   const values = typedValues(page, input.typed ?? {});
   const decoder = decoderFor(page.target, values);
@@ -113,7 +126,9 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
   const info = reference?.opened.info;
   const source = info ? { ...info, ...codesOf(page, reference) } : page.source;
   const sizes = checkGrid(page, recipe, grid, { source, entering: facts });
-  checks.push(list, sizes, checkPlacement(page, grid), ...recipeCheck(page, recipe), ...checkPrinted(page, printed));
+  checks.push(list, sizes, checkPlacement(page, grid), ...recipeCheck(page, recipe, current));
+  const told = current ? { recipe, grid, heights: claimed, source } : null;
+  checks.push(...(await checkPrinted(page, printed, told)), ...(current ? reprintCheck(written, printed) : []));
   const { wrong, found } = valueChecks(page, values, expectedCard(recipe, facts, grid, claimed), decoder, grid);
   checks.push(...found);
   const budget = budgetOf(page, claimed);
@@ -151,6 +166,7 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
         wrong.map((id) => labelOf(page, id)),
       ),
     );
+  if (read?.pipeline && current) checks.push(documentCheck(written, read.pipeline.document()));
   checks.push(checkSpots(page, grid, heights, read?.spotGround ?? null), ...spotCheck(spots, limit));
   if (page.files.length > 1 && page.tiles.edges === 'shared' && read) checks.push(seamCheck(findings));
   if (!reference)
@@ -196,7 +212,16 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
 }
 
 /** The page opens as a project by the recipe in it: there are not two. */
-function recipeCheck(page: Page, recipe: Recipe): ProofCheck[] {
+function recipeCheck(page: Page, recipe: Recipe, current: boolean): ProofCheck[] {
+  if (page.recipe === undefined && current)
+    return [
+      {
+        id: 'two-recipes',
+        step: 'output',
+        state: 'fault',
+        message: 'import.json does not hold the recipe: it can’t be opened as a project.',
+      },
+    ];
   if (page.recipe === undefined || same(page.recipe, recipe)) return [];
   return [
     {

@@ -1,6 +1,6 @@
 import type { ByteSource, StartHasher } from '../base';
 import type { ErrorFigures, ErrorMeter, LineFit, WorstError } from './error-meter';
-import type { Reference } from './pipeline';
+import type { Reference } from './pipeline/reference';
 
 /** States of what was compared. */
 export type ProofState = 'holds' | 'note' | 'caution' | 'fault';

@@ -1,5 +1,6 @@
 export * from './run';
 export * from './enter';
+export { GroundRecord } from './record';
 export * from './source';
 export * from './look';
 export * from './zip';

@@ -10,12 +10,12 @@ import {
 } from '../base';
 import { fittedGround } from '../chain';
 import type { PieceEncoder } from '../formats';
-import { quantise, type QuantiseTally } from '../height';
-import { boundsToCount, clipBounds, plan, voidRefusal, type Plan, type PlanDocument } from '../plan';
-import { datumAbout, GroundCollector, groundStatistics, type GroundStatistics } from '../raster';
+import { boundsToCount, plan, voidRefusal, type Plan, type PlanDocument } from '../plan';
+import { datumAbout, groundStatistics, type GroundStatistics } from '../raster';
 import type { Recipe } from '../recipe';
 import { importPage, importPageHtml, TerrainPicture } from './page';
 import { countAndEnter, enterFit, type Entered } from './enter';
+import { GroundRecord, spanOf } from './record';
 import type { CountedSource } from './source';
 import { TileWriter } from './tile-writer';
 
@@ -32,11 +32,6 @@ export interface RunOptions {
 
 /** Documents that every pack holds beside its height files. */
 export const PACK_DOCUMENTS = ['import.json', 'import.md', 'import.html', 'recipe.json'] as const;
-
-/** The span of what enters the fit in height samples: what a histogram of the ground is expected to fill. */
-export function spanOf({ work: { entering, fit } }: Plan): { low: number; high: number } {
-  return { low: (entering.stats?.min ?? 0) - fit.datum, high: (entering.stats?.max ?? 0) - fit.datum };
-}
 
 /** The plan with all statistics measured. */
 export async function measuredPlan(
@@ -137,32 +132,24 @@ export async function run(
     }
     const { work } = current;
     await folder.prepare?.([...current.document.files.map((f) => f.name), ...PACK_DOCUMENTS, ...(options.extra ?? [])]);
-    const collector = new GroundCollector(
-      work.geometry.width,
-      work.geometry.height,
-      spanOf(current),
-      boundsToCount(recipe, work),
-      work.fit.datum,
-    );
+    const record = new GroundRecord(recipe, current, groundFirst ? measured : null);
     const writer = new TileWriter(work.tiles, current.document.files, recipe, folder, hasher, pieces ?? {});
     const picture = new TerrainPicture(work.geometry.width, work.geometry.height);
-    const tally: QuantiseTally = { below: 0, above: 0, voids: 0 };
     const writing = partOf(job, measured ? 0.5 : 0.2, 1);
     const { width } = work.geometry;
     let room = new Uint16Array(0);
     for await (const band of fittedGround(raster, work.fit).bands(job)) {
       checkpoint(job);
       const { y, rows } = band;
-      collector.add(band);
       if (room.length < rows * width) room = new Uint16Array(rows * width);
       const codes = room.subarray(0, rows * width);
-      quantise(codes, band.place ?? band.data, work.quantiser, tally);
-      if (tally.voids > 0) throw voidRefusal(tally.voids, facts.file);
+      record.add(band, codes);
+      if (record.tally.voids > 0) throw voidRefusal(record.tally.voids, facts.file);
       picture.add(y, codes);
       await writer.write(y, codes, width);
       writing.report?.(y + rows, work.geometry.height);
     }
-    const final = plan(recipe, facts, groundAsWritten(collector.result(), groundFirst ? measured : null, work, tally));
+    const final = record.plan(facts);
     const document: PlanDocument = {
       ...final.document,
       files: final.document.files.map((f) => ({ ...f, sha256: writer.checksums.get(f.name) ?? '' })),
@@ -182,25 +169,6 @@ export async function run(
     await folder.abort();
     throw asLevelGridError(reason, 'writing the pack', 'facts' in source ? source.facts.file : source.name);
   }
-}
-
-/** The ground that was written, with the clipped samples that were counted as their codes were made. */
-function groundAsWritten(
-  written: GroundStatistics,
-  measured: GroundStatistics | null,
-  { quantiser }: Pick<Plan['work'], 'quantiser'>,
-  tally: QuantiseTally,
-): GroundStatistics {
-  const outside = { ...clipBounds(quantiser), below: tally.below, above: tally.above };
-  if (!measured) return { ...written, outside };
-  // a range that follows the ground is the one that was measured before: the files were written with it
-  const by = written.datum - measured.datum;
-  const moved = (value: number | null): number | null => (value === null ? null : value + by);
-  return {
-    ...measured,
-    outside: { ...outside, low: outside.low + by, high: outside.high + by },
-    spots: written.spots.map((s) => ({ ...s, value: moved(s.value) })),
-  };
 }
 
 async function writeText(folder: SinkFolder, name: string, text: string): Promise<void> {

@@ -1,2 +1,3 @@
 export * from './reference';
+export * from './words';
 export { GroundErrorMeter, compareGround } from './ground-error';

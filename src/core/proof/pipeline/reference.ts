@@ -1,10 +1,17 @@
 import { checkpoint, partOf, type ByteSource, type JobContext, type LevelGridError } from '../../base';
 import { fittedGround, openStages, planChain, rasterOf } from '../../chain';
-import { quantise, type QuantiseTally } from '../../height';
-import { plan } from '../../plan';
-import { heightsOf, type OpenRaster } from '../../raster';
+import type { QuantiseTally } from '../../height';
+import { plan, type PlanDocument } from '../../plan';
+import { heightsOf, type GroundStatistics, type OpenRaster } from '../../raster';
 import type { Recipe } from '../../recipe';
-import { countAndEnter, measureEntered, type CountedSource, type Entered, type ReadRaster } from '../../run';
+import {
+  countAndEnter,
+  GroundRecord,
+  measureEntered,
+  type CountedSource,
+  type Entered,
+  type ReadRaster,
+} from '../../run';
 import type { ErrorFigures, ErrorMap } from '../error-meter';
 import { GroundErrorMeter } from './ground-error';
 
@@ -70,6 +77,8 @@ export interface Pipeline {
   readonly tally: Readonly<QuantiseTally>;
   /** Fitted ground against the source, when all bands have been seen; `unit`: metres of one stored unit. */
   groundError(): ErrorFigures;
+  /** The document of the pack, when all bands have been seen; without checksums. */
+  document(): PlanDocument;
 }
 
 /** Why a recipe gives nothing from this source, or the ground that it gives. */
@@ -80,15 +89,16 @@ export async function openPipeline(
   job: JobContext,
 ): Promise<{ readonly refusal: LevelGridError } | Pipeline> {
   let current = plan(recipe, entered.facts, null);
+  let ground: GroundStatistics | null = null;
   if (current.refusals[0]) return { refusal: current.refusals[0] };
   if (recipe.height.range === 'ground') {
-    const ground = await measureEntered(recipe, entered, partOf(job, 0, 1));
+    ground = await measureEntered(recipe, entered, partOf(job, 0, 1));
     current = plan(recipe, entered.facts, ground);
     if (current.refusals[0]) return { refusal: current.refusals[0] };
   }
   const { work } = current;
   const { width, height } = work.geometry;
-  const tally: QuantiseTally = { below: 0, above: 0, voids: 0 };
+  const record = new GroundRecord(recipe, current, ground);
   const meter = new GroundErrorMeter(
     heightsOf(entered.shown, work.fit.datum),
     work.geometry,
@@ -99,16 +109,19 @@ export async function openPipeline(
     width,
     height,
     datum: work.fit.datum,
-    tally,
+    get tally() {
+      return record.tally;
+    },
+    document: () => record.plan(entered.facts).document,
     async *bands(inner: JobContext) {
       let room = new Uint16Array(0);
       try {
         for await (const band of fittedGround(entered.raster, work.fit).bands(inner)) {
           checkpoint(inner);
-          const { y, rows, data, place } = band;
+          const { y, rows } = band;
           if (room.length < rows * width) room = new Uint16Array(rows * width);
           const codes = room.subarray(0, rows * width);
-          quantise(codes, place ?? data, work.quantiser, tally);
+          record.add(band, codes);
           yield { y, rows, ground: band.data, codes };
           await meter.add(band);
           inner.report?.(y + rows, height);

@@ -1,7 +1,7 @@
 import type { ProofCheck } from '../types';
-import { linesOfHtml, tablesOfHtml } from './html';
-import { numbersOf, tablesOf } from './markdown';
 import type { Page, PageRow } from './page';
+import { checkSentences, type Told } from './page-sentences';
+import { numbersOf, readPrintedHtml, readPrintedMarkdown, type ReadPage } from './printed';
 
 /** A value as a person types it from the page. */
 export const asTyped = ({ value, digits }: Pick<PageRow, 'value' | 'digits'>): string =>
@@ -18,31 +18,42 @@ export interface PrintedPages {
 
 /**
  * The printed pages, read back: every value, spot, place and file on them must say what import.json says, which is
- * proved on its own. What is typed is typed from here.
+ * proved on its own, and their sentences what recipe and source say. What is typed is typed from here. `told`: null for
+ * packs of earlier versions, whose sentences were others and which may have no page in HTML.
  */
-export function checkPrinted(page: Page, { markdown, html }: PrintedPages): ProofCheck[] {
-  if (markdown === null)
-    return [
-      {
-        id: 'page',
-        step: 'output',
-        state: 'fault',
-        message: 'The import page (import.md) is missing or can’t be read.',
-      },
-    ];
-  const checks = [contradictions(page, 'import.md', markdown, tablesOf(markdown))];
-  if (html !== null) checks.push(contradictions(page, 'import.html', linesOfHtml(html), tablesOfHtml(html)));
+export async function checkPrinted(
+  page: Page,
+  { markdown, html }: PrintedPages,
+  told: Told | null,
+): Promise<ProofCheck[]> {
+  const missing = (name: string): ProofCheck => ({
+    id: 'page',
+    step: 'output',
+    state: 'fault',
+    message: `The import page (${name}) is missing or can’t be read.`,
+  });
+  if (markdown === null) return [missing('import.md')];
+  if (html === null && told) return [missing('import.html')];
+  const checks = [contradictions(page, 'import.md', await readPrintedMarkdown(markdown), told)];
+  if (html !== null) checks.push(contradictions(page, 'import.html', await readPrintedHtml(html), told));
   const wrong = checks.filter((c) => c !== null);
   if (wrong.length > 0) return wrong;
   const which = html === null ? 'The import page says' : 'Both import pages, import.md and import.html, say';
   return [
-    { id: 'page', step: 'output', state: 'holds', message: `${which} the same as import.json, value for value.` },
+    {
+      id: 'page',
+      step: 'output',
+      state: 'holds',
+      message: `${which} the same as import.json, value for value and sentence for sentence.`,
+    },
   ];
 }
 
-function contradictions(page: Page, file: string, text: string, tables: Map<string, Rows>): ProofCheck | null {
+function contradictions(page: Page, file: string, read: ReadPage, told: Told | null): ProofCheck | null {
+  const { tables } = read;
   const wrong = [
-    ...checkHead(page, text),
+    ...checkHead(page, read),
+    ...(told ? checkSentences(read, told) : []),
     ...checkValues(page, tables.get('Values to type') ?? []),
     ...checkSpots(page, tables.get('Check spots') ?? []),
     ...(page.placement.length > 1 ? checkPlacement(page, tables.get('Placement') ?? []) : []),
@@ -58,21 +69,25 @@ function contradictions(page: Page, file: string, text: string, tables: Map<stri
 const agrees = (printed: number | undefined, value: number, digits: number): boolean =>
   printed !== undefined && Math.abs(printed - value) <= 0.5 * 10 ** -digits * (1 + 1e-6) + 1e-9 * Math.abs(value);
 
-function checkHead(page: Page, text: string): string[] {
+function checkHead(page: Page, { items, paragraphs }: ReadPage): string[] {
   const out: string[] = [];
-  const ground = /^- Ground: (\d+) × (\d+) vertices, ([\d\s.]+) m apart/m.exec(text);
+  const matched = (pattern: RegExp): RegExpExecArray | null =>
+    items.map((i) => pattern.exec(i.text)).find((m) => m !== null) ?? null;
+  const ground = matched(/^Ground: (\d+) × (\d+) vertices, ([\d\s.]+) m apart/);
   if (Number(ground?.[1]) !== page.fit.width || Number(ground?.[2]) !== page.fit.height)
     out.push(`it speaks of ${ground ? `${ground[1] ?? ''} × ${ground[2] ?? ''}` : 'no'} vertices`);
   else if (!agrees(numbersOf(ground?.[3] ?? '')?.[0], page.fit.spacing.x, 6)) out.push('its spacing is another one');
-  const heights = /^- Heights: lowest code ([−\d\s.]+) m, highest code ([−\d\s.]+) m/m.exec(text);
+  const heights = matched(/^Heights: lowest code ([−\d\s.]+) m, highest code ([−\d\s.]+) m/);
   const ends = [page.height.low, page.height.high];
   if (ends.some((end, i) => !agrees(numbersOf(heights?.[i + 1] ?? '')?.[0], end, 3)))
     out.push('the elevations of its lowest and highest code are others');
-  const draft = /^\*\*A draft, /m.test(text);
+  const draft = paragraphs.some((p) => p.strong && p.text.startsWith('A draft, '));
   if (draft !== (page.draft !== null))
     out.push(draft ? 'it calls itself a draft' : 'it does not say that it is a draft');
   return out;
 }
+
+const saidAs = (text: string | undefined): string => (text ? `is “${text}”` : 'is left empty');
 
 function checkValues(page: Page, rows: Rows): string[] {
   const out: string[] = [];
@@ -85,7 +100,7 @@ function checkValues(page: Page, rows: Rows): string[] {
     else if (label !== row.label) out.push(`"${label}" stands where ${row.label} should`);
     else if (typed !== asTyped(row)) out.push(`${row.label} is ${typed ?? 'nothing'}, not ${asTyped(row)}`);
     else if (unit !== row.unit) out.push(`the unit of ${row.label} is ${unit ?? 'nothing'}, not ${row.unit}`);
-    else if (metres !== row.metres) out.push(`${row.label} is “${metres ?? ''}” in metres, not “${row.metres ?? ''}”`);
+    else if (metres !== row.metres) out.push(`in metres ${row.label} ${saidAs(metres)}, not ${saidAs(row.metres)}`);
   }
   return out;
 }

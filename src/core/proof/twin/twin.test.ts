@@ -1,6 +1,6 @@
 import { recipeWith } from '../../../../tests/helpers/rasters';
 import { codeOf, expectedCard, expectedGrid, expectedHeights, expectedLayout, placesOf, type SourceFacts } from '.';
-import { numbersOf, tablesOf } from './markdown';
+import { numbersOf, readPrintedMarkdown } from './printed';
 import { tapsOf } from './weights';
 
 /*
@@ -186,8 +186,8 @@ test('more than a thousand places, with every corner of every tile and both side
   for (const x of [29, 30, 30 + 1535, 30 + 1536]) expect(placesOf(pad, SOURCE, []).some((p) => p.x === x)).toBe(true);
 });
 
-test('a printed page is read as a person reads it', () => {
-  const tables = tablesOf(
+test('a printed page is read as a person reads it', async () => {
+  const { tables } = await readPrintedMarkdown(
     '# A\n\n## Values\n\n| Value | Type |\n| --- | --- |\n| a \\| b | −41 500.63 |\n\n## Other\n\nwords\n',
   );
   expect(tables.get('Values')).toEqual([['a | b', '−41 500.63']]);

@@ -1,25 +1,33 @@
 import { partsOf, type Block, type Text } from './blocks';
 
-/** Text as one cell of a table: no sign of the table's own, no line of its own. */
-const cell = (text: string): string =>
+/** Text that Markdown takes as it stands: no sign of it makes anything stand out, or begins a link or an element. */
+const escaped = (text: string): string =>
   text
-    .replace(/\\/g, '\\\\')
-    .replace(/\|/g, '\\|')
+    .replace(/[\\`*[\]<]/g, '\\$&')
+    // between letters and digits it is one itself
+    .replace(/(?<![\p{L}\p{N}])_|_(?![\p{L}\p{N}])/gu, '\\_')
+    .replace(/&(?=#?\w+;)/g, '\\&')
     .replace(/\s*[\r\n]+\s*/g, ' ');
+
+/** Text as one cell of a table. */
+const cell = (text: string): string => escaped(text).replace(/\|/g, '\\|');
 
 const line = (text: Text): string =>
   partsOf(text)
-    .map((p) => (typeof p === 'string' ? p : `**${p.strong}**`))
+    .map((p) => (typeof p === 'string' ? escaped(p) : `**${escaped(p.strong)}**`))
     .join('');
+
+/** What a proof has found, as a list. */
+export const proofMarkdown = (lines: readonly string[]): string => lines.map((t) => `- ${escaped(t)}`).join('\n');
 
 const row = (cells: readonly string[]): string => `| ${cells.map(cell).join(' | ')} |`;
 
 function printed(block: Block): string | null {
   switch (block.kind) {
     case 'title':
-      return `# ${block.text}`;
+      return `# ${escaped(block.text)}`;
     case 'heading':
-      return `## ${block.text}`;
+      return `## ${escaped(block.text)}`;
     case 'paragraph':
       return line(block.text);
     case 'list':
@@ -29,7 +37,7 @@ function printed(block: Block): string | null {
     case 'table':
       return [row(block.head), row(block.head.map(() => '---')), ...block.rows.map(row)].join('\n');
     case 'proof':
-      return block.lines.map((t) => `- ${t}`).join('\n');
+      return proofMarkdown(block.lines);
     case 'picture':
       // pictures stand in import.html
       return null;

@@ -1,4 +1,5 @@
 import { proofList, PROOF_BEGIN, PROOF_END } from './html';
+import { proofMarkdown } from './markdown';
 
 /** What a page says before its pack was proved. */
 export const UNPROVED = 'Not proved when this page was written.';
@@ -12,8 +13,7 @@ export function withProofMarkdown(page: string, lines: readonly string[]): strin
   const start = from + HEADING.length;
   const end = page.indexOf('\n\n## ', start);
   if (end < 0) return page;
-  const text = lines.map((l) => `- ${l.replace(/\s*[\r\n]+\s*/g, ' ')}`).join('\n');
-  return page.slice(0, start) + text + page.slice(end);
+  return page.slice(0, start) + proofMarkdown(lines) + page.slice(end);
 }
 
 export function withProofHtml(page: string, lines: readonly string[]): string {

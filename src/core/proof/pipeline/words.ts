@@ -1,0 +1,124 @@
+import { planDocumentSchema, type PlanDocument } from '../../plan';
+import { parseRecipe } from '../../recipe';
+import { importPage, importPageHtml } from '../../run';
+import { targetById } from '../../targets';
+import type { ProofCheck } from '../types';
+
+/*
+ * Every word of a pack's documents against what the pipeline says and prints. It shows that nobody has changed them;
+ * whether they are right is for the slow twin to say, which works out their numbers and sentences anew.
+ */
+
+const fault = (message: string): ProofCheck => ({ id: 'words', step: 'output', state: 'fault', message });
+
+/** `import.json` as it was written, and as the pipeline would write it; checksums are judged by the files. */
+export function documentCheck(written: unknown, made: PlanDocument): ProofCheck {
+  const file = { ...made.source, file: (written as PlanDocument).source.file };
+  const expected = plainly({ ...made, source: file });
+  const found = plainly(withRecipe(written));
+  const other = firstOther(found, expected, []);
+  return other
+    ? fault(
+        `import.json is not what Level Grid writes for this source and recipe: ${other.path} is ${short(other.found)}, not ${short(other.expected)}.`,
+      )
+    : {
+        id: 'words',
+        step: 'output',
+        state: 'holds',
+        message: 'Every word of import.json is what Level Grid writes for this source and recipe.',
+      };
+}
+
+/** The printed pages against import.json, printed anew; the result of the proof and the picture of the ground left out. */
+export function reprintCheck(
+  written: unknown,
+  printed: Readonly<Record<'markdown' | 'html', string | null>>,
+): ProofCheck[] {
+  const document = planDocumentSchema.safeParse(withRecipe(written));
+  if (!document.success)
+    return [fault('import.json is not as Level Grid writes it, so the pages can’t be printed anew.')];
+  const target = targetById(document.data.target);
+  const pages = [
+    ['import.md', printed.markdown, importPage(document.data, target), MARKDOWN_RESULT],
+    ['import.html', printed.html, importPageHtml(document.data, target, null), HTML_RESULT],
+  ] as const;
+  return pages.flatMap(([name, found, expected, result]) => {
+    if (found === null) return [];
+    const a = linesOf(found, result);
+    const b = linesOf(expected, result);
+    const at = a.findIndex((line, i) => line !== b[i]);
+    if (at < 0 && a.length === b.length) return [];
+    const where = at < 0 ? a.length : at;
+    return [
+      fault(
+        `${name} is not what is printed of import.json: “${short(a[where] ?? 'nothing')}” stands where “${short(b[where] ?? 'nothing')}” should.`,
+      ),
+    ];
+  });
+}
+
+/** What is told of the proof is judged by itself. */
+const MARKDOWN_RESULT = /\n## Proof\n\n[^]*?(?=\n\n## )/;
+const HTML_RESULT = /<!-- proof -->[^]*?<!-- end of proof -->/;
+/** A picture of the ground is made of the ground. */
+const TERRAIN = /<figure><svg(?:(?!<\/figure>)[^])*data:image\/png(?:(?!<\/figure>)[^])*<\/figure>\n?/;
+
+const linesOf = (page: string, result: RegExp): string[] =>
+  page
+    .replace(result, '')
+    .replace(TERRAIN, '')
+    .split('\n')
+    .filter((line) => line.trim() !== '');
+
+/** The recipe of a page with its defaults filled in. */
+function withRecipe(written: unknown): unknown {
+  const { recipe, ...rest } = written as { recipe?: unknown };
+  return recipe === undefined ? rest : { ...rest, recipe: parseRecipe(recipe) };
+}
+
+/** As JSON keeps it, without checksums. */
+const plainly = (value: unknown): unknown =>
+  JSON.parse(JSON.stringify(value, (key, of: unknown) => (key === 'sha256' ? undefined : of)));
+
+interface Other {
+  readonly path: string;
+  readonly found: unknown;
+  readonly expected: unknown;
+}
+
+/** Numbers that a sum in another order may move by their last bits. */
+const LAST_BITS = 1e-9;
+
+/** The first value that differs, and where. */
+function firstOther(found: unknown, expected: unknown, path: readonly string[]): Other | null {
+  if (typeof found === 'object' && found !== null && typeof expected === 'object' && expected !== null) {
+    const a = found as Record<string, unknown>;
+    const b = expected as Record<string, unknown>;
+    for (const key of new Set([...Object.keys(a), ...Object.keys(b)])) {
+      const id = Array.isArray(expected) ? (nameOf(b[key]) ?? nameOf(a[key]) ?? key) : key;
+      const other = firstOther(a[key], b[key], [...path, id]);
+      if (other) return other;
+    }
+    return null;
+  }
+  if (Object.is(found, expected)) return null;
+  if (
+    typeof found === 'number' &&
+    typeof expected === 'number' &&
+    Math.abs(found - expected) <= LAST_BITS * Math.abs(expected)
+  )
+    return null;
+  return { path: path.join(', '), found, expected };
+}
+
+/** What a row of a list goes by. */
+const nameOf = (row: unknown): string | null => {
+  const { label, name, file } = (row ?? {}) as Record<string, unknown>;
+  const found = [label, name, file].find((n) => typeof n === 'string');
+  return typeof found === 'string' ? found : null;
+};
+
+const short = (value: unknown): string => {
+  const text = typeof value === 'string' ? value : value === undefined ? 'missing' : JSON.stringify(value);
+  return text.length > 90 ? `${text.slice(0, 88)}…` : text;
+};
