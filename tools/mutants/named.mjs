@@ -125,8 +125,8 @@ export const NAMED = [
   {
     name: 'voids are not refused',
     file: 'src/core/run/run.ts',
-    from: 'if (tally.voids > 0) throw',
-    to: 'if (tally.voids < 0) throw',
+    from: 'if (record.tally.voids > 0) throw',
+    to: 'if (record.tally.voids < 0) throw',
   },
   {
     name: 'kernel of the twin displaced',

@@ -30,6 +30,18 @@ async function* pngRows(source: ByteSource, file: PageFile): AsyncGenerator<Uint
   for await (const { rows, data } of opened.bands()) {
     for (let r = 0; r < rows; r++) yield (data as Uint16Array).subarray(r * width, (r + 1) * width);
   }
+  // what a reader of sources puts up with is none of a file that was just written
+  const [late] = opened.lateWarnings;
+  if (late) throw wrong(file, late.message, 'a picture as it was written');
+  await checkEnd(source, file);
+}
+
+/** A picture ends with its closing chunk. */
+async function checkEnd(source: ByteSource, file: PageFile): Promise<void> {
+  const CLOSING = [0, 0, 0, 0, 0x49, 0x45, 0x4e, 0x44, 0xae, 0x42, 0x60, 0x82];
+  const end = await source.read(Math.max(0, source.size - CLOSING.length), Math.min(source.size, CLOSING.length));
+  if (CLOSING.some((byte, i) => end[i] !== byte))
+    throw wrong(file, 'bytes behind the closing chunk of the picture, or no such chunk', 'a picture as it was written');
 }
 
 /** This machine stores the low half of a number first. */

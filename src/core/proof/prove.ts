@@ -14,6 +14,7 @@ import { ErrorMap, ErrorMeter, LineFit, type ErrorFigures } from './error-meter'
 import { orientationChecks } from './orientation';
 import { checkFiles, MOST_TEXT, readPackText } from './pack-files';
 import { documentCheck, openPipeline, openReference, reprintCheck, type Pipeline, type Reference } from './pipeline';
+import { proofLines } from './summary';
 import { meshCheck, readingCheck, sourceFilesCheck, stepChecks } from './source-steps';
 import {
   checkFileList,
@@ -31,6 +32,7 @@ import {
   placesOf,
   readGround,
   sourceStage,
+  toldOnPages,
   proveMesh,
   TIE,
   unitNameOf,
@@ -176,6 +178,7 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
       state: 'note',
       message: 'Held against its own page only: the ground was not compared, since no source was given.',
     });
+  checks.push(...placeholderCheck(recipe));
   if (page.draft !== null)
     checks.push({
       id: 'draft',
@@ -184,10 +187,13 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
       message: `A draft on ${page.draft} vertices: it says nothing of the full pack.`,
     });
   const tally = read?.pipeline?.tally ?? null;
+  const compared = reference ? 'source' : 'page';
+  const typedApart = Object.keys(input.typed ?? {}).length > 0;
+  if (current && reference && !typedApart) checks.push(...(await toldCheck(printed, checks, reference.file)));
   return {
     proof: {
       holds: checks.every((c) => c.state !== 'fault'),
-      compared: reference ? 'source' : 'page',
+      compared,
       draft: page.draft,
       step: heights.step,
       encodingError: {
@@ -209,6 +215,54 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
     },
     maps: read?.maps ?? null,
   };
+}
+
+const PLACEHOLDERS = {
+  low: 'the elevation of the lowest code',
+  high: 'the elevation of the highest code',
+  unit: 'the unit of the heights',
+  spacing: 'the distance from sample to sample',
+} as const;
+
+/** What the printed pages tell of a proof is what this one has found. */
+async function toldCheck(printed: PrintedPages, checks: readonly ProofCheck[], source: string): Promise<ProofCheck[]> {
+  const holds = checks.every((c) => c.state !== 'fault');
+  const found = proofLines({ holds, compared: 'source', checks }, source);
+  const pages = await toldOnPages(printed);
+  return pages.flatMap(({ file, told }): ProofCheck[] => {
+    if (told.length === 0) return [];
+    const plain = (line: string): string => line.replace(/[\s\u00a0]+/g, ' ').trim();
+    const [, ...lines] = found.map(plain);
+    // what holds may be told in more ways than one; what does not may not be kept quiet
+    const surplus = told.slice(1).find((line) => !lines.includes(line));
+    const quiet = lines.find((line) => !line.startsWith('Holds: ') && !told.includes(line));
+    const first = told[0] ?? '';
+    const verdict = first.startsWith('The pack holds') === holds;
+    if (verdict && surplus === undefined && quiet === undefined) return [];
+    const what = !verdict ? `“${first}”` : surplus !== undefined ? `“${surplus}”` : `nothing of “${quiet ?? ''}”`;
+    return [
+      {
+        id: 'told',
+        step: 'output',
+        state: 'fault',
+        message: `${file} does not tell what the proof has found: it says ${what}.`,
+      },
+    ];
+  });
+}
+
+/** Files may be right to the code and stand for nothing: numbers that nobody has said are named. */
+function placeholderCheck({ source: { assumed = [] } }: Recipe): ProofCheck[] {
+  if (assumed.length === 0) return [];
+  const names = assumed.map((a) => PLACEHOLDERS[a]);
+  return [
+    {
+      id: 'placeholders',
+      step: 'source',
+      state: 'caution',
+      message: `It rests on ${names.length === 1 ? 'a placeholder that nobody has said' : 'placeholders that nobody has said'}: ${names.join(', ')}. Heights and distances are right only if ${names.length === 1 ? 'it is' : 'they are'}.`,
+    },
+  ];
 }
 
 /** The page opens as a project by the recipe in it: there are not two. */

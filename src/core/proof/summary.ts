@@ -4,7 +4,10 @@ const WORDS = { holds: 'Holds', note: 'Note', caution: 'Caution', fault: 'Fault'
 const ORDER = ['fault', 'caution', 'note', 'holds'] as const;
 
 /** What a proof found, in sentences for a page that is printed: the verdict, then what is wrong, then the rest. */
-export function proofLines({ holds, compared, checks }: Proof, source: string): string[] {
+export function proofLines(
+  { holds, compared, checks }: Pick<Proof, 'holds' | 'compared' | 'checks'>,
+  source: string,
+): string[] {
   const against = compared === 'source' ? `against ${source}` : 'against its own page only';
   return [
     `${holds ? 'The pack holds' : 'The pack does not hold'}, read back with the values of this page and held ${against}.`,

@@ -49,6 +49,18 @@ export async function checkPrinted(
   ];
 }
 
+/** What the pages tell of a proof, line by line; nothing where they tell that there was none. */
+export async function toldOnPages({ markdown, html }: PrintedPages): Promise<{ file: string; told: string[] }[]> {
+  const told = ({ items }: ReadPage): string[] => {
+    const lines = items.filter((i) => i.under === 'Proof').map((i) => i.text);
+    return lines.length === 1 && lines[0] === 'Not proved when this page was written.' ? [] : lines;
+  };
+  const pages = [];
+  if (markdown !== null) pages.push({ file: 'import.md', told: told(await readPrintedMarkdown(markdown)) });
+  if (html !== null) pages.push({ file: 'import.html', told: told(await readPrintedHtml(html)) });
+  return pages;
+}
+
 function contradictions(page: Page, file: string, read: ReadPage, told: Told | null): ProofCheck | null {
   const { tables } = read;
   const wrong = [
