@@ -6,13 +6,8 @@ import type { ErrorMap } from './error-meter';
 import { SparseTile } from './orientation';
 import type { Pipeline } from './pipeline';
 import type { ExpectedHeights, Page, PageFile, Place } from './twin';
+import { TellingPlaces, type FoundCode } from './telling-places';
 import type { Findings } from './types';
-
-/** A code that a file holds at a vertex of the whole. */
-export interface FoundCode {
-  readonly file: string;
-  readonly code: number;
-}
 
 export interface Comparison {
   readonly page: Page;
@@ -27,6 +22,8 @@ export interface Comparison {
   readonly places: readonly Place[];
   /** Keeps where the lowest and highest codes stand, too. */
   readonly extremes: boolean;
+  /** Seed of the places that each row and column gets besides; null where none are wanted. */
+  readonly telling: number | null;
 }
 
 /** What was found at single vertices and in single files. */
@@ -35,6 +32,8 @@ export interface Seen {
   readonly codes: readonly FoundCode[][];
   /** Some of the places with the lowest and the highest code. */
   readonly extremes: readonly Place[];
+  /** One place in each row and column where neighbours differ. */
+  readonly telling: readonly { readonly place: Place; readonly code: FoundCode }[];
   readonly sparse: readonly SparseTile[];
   /** Files with samples other than the pipeline's, and the first of those. */
   readonly differing: readonly {
@@ -72,6 +71,8 @@ export async function compareFiles(comparison: Comparison, findings: Findings, j
   });
   const lowest = new Extremes(-1);
   const highest = new Extremes(1);
+  const telling =
+    comparison.telling === null ? null : new TellingPlaces(page.fit.width, page.fit.height, comparison.telling);
   const shared = page.tiles.edges === 'shared' && files.length > 1;
   const pulled = new Array<Uint16Array | null>(files.length).fill(null);
   // the files that cross a row: those of one row of tiles, or of two where they share it
@@ -104,6 +105,7 @@ export async function compareFiles(comparison: Comparison, findings: Findings, j
         const x = places[at]!.x - w.x;
         if (x >= 0 && x < w.width) codes[at]!.push({ file: name, code: value[x]! });
       }
+      telling?.take(name, value, w.x, y);
       if (comparison.extremes) {
         lowest.take(value, w.x, y);
         highest.take(value, w.x, y);
@@ -136,6 +138,7 @@ export async function compareFiles(comparison: Comparison, findings: Findings, j
   return {
     codes,
     extremes: [...lowest.places, ...highest.places],
+    telling: telling?.result() ?? [],
     sparse,
     differing: [...differing].map(([index, d]) => ({ index, ...d })),
   };

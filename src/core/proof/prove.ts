@@ -29,7 +29,10 @@ import {
   expectedGrid,
   expectedHeights,
   pageSchema,
+  LEAST_PLACES,
+  MOST_PLACES,
   placesOf,
+  seedOf,
   readGround,
   sourceStage,
   toldOnPages,
@@ -349,6 +352,17 @@ function budgetOf(page: Page, { step, low, high, zero }: ExpectedHeights): Proof
   };
 }
 
+/** Most samples that are weighed for all places together. */
+const MOST_WORK = 1.5e8;
+
+/** How many vertices can be worked out one by one: each takes as many samples as its kernel covers. */
+function affordable(recipe: Recipe, grid: ExpectedGrid, facts: SourceFacts): number {
+  if (recipe.fit.method !== 'resample') return MOST_PLACES;
+  const taps = (n: number, m: number): number => 6 * Math.max(1, (n - 1) / Math.max(1, m - 1));
+  const each = taps(facts.width, grid.width) * taps(facts.height, grid.height);
+  return Math.max(Math.min(LEAST_PLACES, grid.width + grid.height), Math.floor(MOST_WORK / each));
+}
+
 interface Whole {
   readonly page: Page;
   readonly recipe: Recipe;
@@ -405,8 +419,12 @@ async function readAll(
     pipeline = opened;
   }
   const spots = page.spots.map(({ x, y }): Place => ({ x, y }));
-  const places = placesOf(grid, facts, reference ? spots : []);
-  const kept = [...spots, ...(reference ? places : [])];
+  const seed = seedOf(page.files.map((f) => f.sha256 ?? f.name));
+  const most = affordable(recipe, grid, facts);
+  const places = placesOf(grid, facts, reference ? spots : [], seed);
+  const telling = places.length < grid.width * grid.height && places.length + grid.width + grid.height <= MOST_PLACES;
+  // each row and column comes first
+  const kept = [...spots, ...(reference ? places.slice(0, Math.max(0, most - spots.length)) : [])];
   let seen: Seen;
   try {
     seen = await compareFiles(
@@ -420,6 +438,7 @@ async function readAll(
         map: mapped?.encoding ?? null,
         places: kept,
         extremes: reference !== null && recipe.height.range === 'ground',
+        telling: reference && telling && kept.length + grid.width + grid.height <= most ? seed + 2 : null,
       },
       findings,
       partOf(job, 0.45, 0.9),
@@ -466,7 +485,7 @@ async function readAll(
     ...bare,
     heights: twin.heights,
     groundError,
-    places: { compared: kept.length, different: twin.different },
+    places: { compared: twin.compared, different: twin.different, left: twin.left },
     differentSamples: all.different,
     spotGround: twin.values.slice(0, spots.length),
     maps: mapped && {
@@ -507,8 +526,15 @@ async function workOutAgain(
   seen: Seen,
   checks: ProofCheck[],
   job: JobContext,
-): Promise<{ heights: ExpectedHeights; values: SourceReading['values']; different: number }> {
-  const places = [...kept, ...seen.extremes];
+): Promise<{
+  heights: ExpectedHeights;
+  values: SourceReading['values'];
+  compared: number;
+  different: number;
+  left: { rows: number; columns: number };
+}> {
+  const judged = [...kept, ...seen.telling.map((t) => t.place)];
+  const places = [...judged, ...seen.extremes];
   const witnessOf = (index: number): NonNullable<ReturnType<typeof stageAfter>> => stageAfter(index) ?? opened;
   const ground = await workOutSteps(opened, recipe, witnessOf, partOf(job, 0, 0.3));
   const reading = await readGround(ground.stage, facts, recipe, grid, places, partOf(job, 0.3, 1));
@@ -521,9 +547,14 @@ async function workOutAgain(
   const low = elevations.reduce((a, b) => Math.min(a, b), Infinity);
   const high = elevations.reduce((a, b) => Math.max(a, b), -Infinity);
   checks.push(extremesCheck(page, heights, low, high, recipe.height.range === 'ground'), checkHeights(page, heights));
-  const found = placeChecks(kept, reading.values, seen.codes, heights);
+  const codes = [...seen.codes, ...seen.telling.map((t) => [t.code])];
+  const left = {
+    rows: grid.height - new Set(judged.map((p) => p.y)).size,
+    columns: grid.width - new Set(judged.map((p) => p.x)).size,
+  };
+  const found = placeChecks(judged, reading.values, codes, heights, left);
   checks.push(...found.checks);
-  return { heights, values: reading.values, different: found.different };
+  return { heights, values: reading.values, compared: judged.length, different: found.different, left };
 }
 
 /** A mesh against its triangles; a recipe of a mesh whose triangles can't be read is none that is proved. */

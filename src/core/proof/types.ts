@@ -59,7 +59,12 @@ export interface Proof {
   readonly groundError: ErrorFigures | null;
   readonly clipped: { readonly low: number; readonly high: number } | null;
   /** Vertices whose ground was worked out a second time from the source, and those that hold another code. */
-  readonly places: { readonly compared: number; readonly different: number } | null;
+  readonly places: {
+    readonly compared: number;
+    readonly different: number;
+    /** Rows and columns that hold none of them. */
+    readonly left: { readonly rows: number; readonly columns: number };
+  } | null;
   /** Samples of all files that are not what the pipeline gives. */
   readonly differentSamples: number | null;
   readonly checks: readonly ProofCheck[];

@@ -154,12 +154,22 @@ export function sampleCheck(seen: Seen, page: Page, all: number): { check: Proof
   };
 }
 
+/** What of the whole was not looked at. */
+function leftOut({ rows, columns }: { readonly rows: number; readonly columns: number }): string {
+  if (rows === 0 && columns === 0) return ': one at least in each row and each column';
+  const parts = [rows > 0 ? count(rows, 'row') : '', columns > 0 ? count(columns, 'column') : ''].filter(
+    (p) => p !== '',
+  );
+  return `; ${parts.join(' and ')} hold none of them`;
+}
+
 /** The ground worked out a second time, vertex by vertex, against the codes in the files. */
 export function placeChecks(
   places: readonly Place[],
   values: readonly GroundValue[],
   codes: Seen['codes'],
   heights: ExpectedHeights,
+  left: { readonly rows: number; readonly columns: number },
 ): { checks: ProofCheck[]; different: number } {
   let different = 0;
   let voids = 0;
@@ -200,7 +210,7 @@ export function placeChecks(
           id: 'codes',
           step: 'source',
           state: 'holds',
-          message: `${count(places.length, 'vertex', 'vertices')}, worked out again from the source in double precision, hold the code that they must have.`,
+          message: `${count(places.length, 'vertex', 'vertices')}, worked out again from the source in double precision, hold the code that they must have${leftOut(left)}.`,
         },
   );
   return { checks, different };

@@ -51,6 +51,8 @@ export interface ExpectedGrid {
   /** Column and row of the source, in samples, that lie at vertex 0. */
   readonly startX: number;
   readonly startY: number;
+  /** The source is laid over all of it, and not sample by sample. */
+  readonly stretched: boolean;
 }
 
 /** Metres from sample to sample of what is fitted: those of the metric grid, where one is made. */
@@ -117,6 +119,7 @@ export function expectedGrid(recipe: Recipe, source: SourceFacts): ExpectedGrid 
     extentY,
     east,
     north,
+    stretched,
     startX: stretched ? 0 : sign * fit.at[0],
     startY: stretched ? 0 : sign * fit.at[1],
   };

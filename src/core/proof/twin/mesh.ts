@@ -1,5 +1,6 @@
 import type { JobContext } from '../../base';
 import type { Recipe } from '../../recipe';
+import { acrossAll, seedOf } from './places';
 
 /** Triangles as a file holds them. */
 interface Triangles {
@@ -29,13 +30,11 @@ export interface MeshProof {
   readonly size: boolean;
 }
 
-/** Places along each side. */
-const SIDE = 20;
 /** A side of a triangle may be missed or met by this much, in metres per metre of spacing. */
 const NEAR = 4e-6;
 
 /**
- * The highest surface at some hundred places, by going through all triangles for each and weighing their corners by the
+ * The highest surface at places of which each row and each column holds one at least, by going through all triangles and weighing their corners by the
  * areas that a place cuts off. Where a place lies on a border, with and without the triangle are both right.
  */
 export async function proveMesh(
@@ -64,19 +63,17 @@ export async function proveMesh(
   if (volume) [west, least, most, top] = [volume.min[0], volume.min[1], volume.max[0], volume.max[1]];
   const { width, height } = raster.info;
   const count = (length: number): number => Math.floor(length / spacing + 1e-6) + 1;
-  const at = (i: number, n: number): number => Math.round(((n - 1) * i) / (SIDE - 1));
-  const spots = Array.from({ length: SIDE * SIDE }, (_, i) => {
-    const [column, row] = [at(i % SIDE, width), at(Math.floor(i / SIDE), height)];
-    return {
-      column,
-      row,
-      x: west + column * spacing,
-      y: top - row * spacing,
-      inside: -Infinity,
-      touched: -Infinity,
-      found: NaN,
-    };
-  });
+  const spots = acrossAll(width, height, seedOf([`${width} ${height} ${triangles.length}`])).map(({ x, y }) => ({
+    column: x,
+    row: y,
+    x: west + x * spacing,
+    y: top - y * spacing,
+    inside: -Infinity,
+    touched: -Infinity,
+    found: NaN,
+  }));
+  const byRow = Array.from({ length: height }, (): typeof spots => []);
+  for (const s of spots) byRow[s.row]!.push(s);
   const near = NEAR * spacing;
   for (let t = 0; t < triangles.length; t += 3) {
     if (!finite(t)) continue;
@@ -86,7 +83,9 @@ export async function proveMesh(
     const longest = Math.max(Math.hypot(bx - ax, by - ay), Math.hypot(cx - bx, cy - by), Math.hypot(ax - cx, ay - cy));
     const [lowX, highX] = [Math.min(ax, bx, cx) - near, Math.max(ax, bx, cx) + near];
     const [lowY, highY] = [Math.min(ay, by, cy) - near, Math.max(ay, by, cy) + near];
-    for (const s of spots) {
+    const first = Math.max(0, Math.ceil((top - highY) / spacing));
+    const last = Math.min(height - 1, Math.floor((top - lowY) / spacing));
+    for (const s of first <= last ? byRow.slice(first, last + 1).flat() : []) {
       if (s.x < lowX || s.x > highX || s.y < lowY || s.y > highY) continue;
       if (Math.abs(area) <= near * longest) {
         // a wall, seen from above as a line: any height of it may be met

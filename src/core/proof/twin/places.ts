@@ -10,11 +10,15 @@ export interface Place {
 export const LEAST_PLACES = 1200;
 const ALONG_BORDERS = 24;
 const ALONG_SEAMS = 6;
-/** With thousands of tiles the corners of every one are still taken, but fewer places along their seams. */
-const MOST_PLACES = 60_000;
+/** Places of a proof in all; of very long sides not every row can hold one then, which is said. */
+export const MOST_PLACES = 20_000;
+
+const MOST_ACROSS = 17_000;
+/** Of a grid of so few vertices all are worked out. */
+const ALL_PLACES = 16_384;
 
 /** A sequence of numbers in 0..1 that is the same every time (mulberry32, public domain). */
-function sequence(seed: number): () => number {
+export function sequence(seed: number): () => number {
   let state = seed;
   return () => {
     state = (state + 0x6d2b79f5) | 0;
@@ -24,15 +28,59 @@ function sequence(seed: number): () => number {
   };
 }
 
+/** A number that the content of a pack decides, so that no two packs are looked at in the same places. */
+export function seedOf(texts: readonly string[]): number {
+  // FNV-1a
+  let hash = 0x811c9dc5;
+  for (const text of texts)
+    for (let i = 0; i < text.length; i++) hash = Math.imul(hash ^ text.charCodeAt(i), 0x01000193);
+  return hash >>> 0;
+}
+
+/** The numbers below `n` in an order of their own (R. Durstenfeld, 1964). */
+export function shuffled(n: number, random: () => number): Int32Array {
+  const out = Int32Array.from({ length: n }, (_, i) => i);
+  for (let i = n - 1; i > 0; i--) {
+    const k = Math.floor(random() * (i + 1));
+    [out[i], out[k]] = [out[k]!, out[i]!];
+  }
+  return out;
+}
+
+/**
+ * Places of which each row and each column holds one at least: as many as the longer side has, or `most` of them evenly
+ * along it.
+ */
+export function acrossAll(width: number, height: number, seed: number, most = MOST_PLACES): Place[] {
+  const random = sequence(seed);
+  const long = Math.max(width, height);
+  const count = Math.min(long, most);
+  const columns = shuffled(width, random);
+  const rows = shuffled(height, random);
+  const at = (order: Int32Array, i: number): number => {
+    const n = order.length;
+    // the longer side once, the shorter one round and round; of a side that is too long its even parts
+    return count < n ? Math.floor((i * n) / count) : order[i % n]!;
+  };
+  const evenly = shuffled(count, random);
+  return Array.from({ length: count }, (_, i) =>
+    width >= height
+      ? { x: at(columns, i), y: count < height ? at(rows, evenly[i]!) : at(rows, i) }
+      : { x: count < width ? at(columns, evenly[i]!) : at(columns, i), y: at(rows, i) },
+  );
+}
+
 /**
  * Where the ground is worked out a second time: given spots, the corners of the whole and of each tile, both sides of
- * every seam, the borders and what lies beside them, both sides of the source's own edge where there is a rim; the rest
- * by a fixed seed. Of a small grid all vertices.
+ * every seam, the borders and what lies beside them, both sides of the source's own edge where there is a rim; one place
+ * at least in each row and each column of the whole, and of the source's part of it; the rest anywhere. Of a small grid
+ * all vertices. What comes first counts most, where not all can be worked out.
  */
 export function placesOf(
   grid: ExpectedGrid,
   source: { readonly width: number; readonly height: number },
   spots: readonly Place[],
+  seed = 0x5eed,
 ): Place[] {
   const { width, height } = grid;
   const found = new Map<number, Place>();
@@ -40,15 +88,20 @@ export function placesOf(
     if (x >= 0 && y >= 0 && x < width && y < height && Number.isInteger(x) && Number.isInteger(y))
       found.set(y * width + x, { x, y });
   };
-  if (width * height <= LEAST_PLACES * 2) {
+  for (const { x, y } of spots) take(x, y);
+  for (const { x, y } of acrossAll(width, height, seed, MOST_ACROSS)) take(x, y);
+  if (width * height <= ALL_PLACES) {
     for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) take(x, y);
     return [...found.values()];
   }
-  const random = sequence(0x5eed);
+  const random = sequence(seed);
   const anywhere = (n: number): number => Math.floor(random() * n);
-  for (const { x, y } of spots) take(x, y);
   for (const t of grid.tiles)
     for (const x of [t.x, t.x + t.width - 1]) for (const y of [t.y, t.y + t.height - 1]) take(x, y);
+  const [west, north] = [Math.max(0, -grid.startX), Math.max(0, -grid.startY)];
+  const [east, south] = [Math.min(width, source.width - grid.startX), Math.min(height, source.height - grid.startY)];
+  if (!grid.stretched && east > west && south > north)
+    for (const { x, y } of acrossAll(east - west, south - north, seed + 1, MOST_PLACES / 4)) take(west + x, north + y);
   const along = found.size > MOST_PLACES / 2 ? 1 : ALONG_SEAMS;
   for (const t of grid.tiles) {
     for (let i = 0; i < along; i++) {

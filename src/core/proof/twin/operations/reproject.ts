@@ -1,6 +1,7 @@
 import proj4 from 'proj4';
 import type { JobContext } from '../../../base';
 import type { StepOf } from '../../../recipe';
+import { acrossAll, seedOf } from '../places';
 import type { Rastered, TwinOperation, TwinStage, TwinStep } from './operation';
 
 /*
@@ -17,6 +18,8 @@ interface SquareProof {
   readonly usual: number;
   /** The height furthest from nought there. */
   readonly highest: number;
+  /** Places that are void and should not be, or the other way round. */
+  readonly voids: number;
 }
 
 const A = 6378137;
@@ -57,8 +60,32 @@ export function degreesOf(east: number, north: number, zone: number, south: bool
   return [6 * zone - 183 + lambda * degree, phi * degree];
 }
 
-/** Places along each side that are looked at. */
-const SIDE = 24;
+/** Metres of a zone of a place given in degrees. */
+export function zoneMetresOf(longitude: number, latitude: number, zone: number, south: boolean): [number, number] {
+  const n = F / (2 - F);
+  const radius = (A / (1 + n)) * (1 + n ** 2 / 4 + n ** 4 / 64);
+  const a = [
+    n / 2 - (2 / 3) * n ** 2 + (5 / 16) * n ** 3 + (41 / 180) * n ** 4,
+    (13 / 48) * n ** 2 - (3 / 5) * n ** 3 + (557 / 1440) * n ** 4,
+    (61 / 240) * n ** 3 - (103 / 140) * n ** 4,
+    (49561 / 161280) * n ** 4,
+  ];
+  const degree = Math.PI / 180;
+  const turns = Math.round((longitude - (6 * zone - 183)) / 360);
+  const lambda = (longitude - 360 * turns - (6 * zone - 183)) * degree;
+  const sin = Math.sin(latitude * degree);
+  const e = (2 * Math.sqrt(n)) / (1 + n);
+  const t = Math.sinh(Math.atanh(sin) - e * Math.atanh(e * sin));
+  const xi = Math.atan2(t, Math.cos(lambda));
+  const eta = Math.atanh(Math.sin(lambda) / Math.hypot(1, t));
+  let [x, y] = [xi, eta];
+  a.forEach((term, i) => {
+    const k = 2 * (i + 1);
+    x += term * Math.sin(k * xi) * Math.cosh(k * eta);
+    y += term * Math.cos(k * xi) * Math.sinh(k * eta);
+  });
+  return [FALSE_EAST + SCALE * radius * y, (south ? FALSE_SOUTH : 0) + SCALE * radius * x];
+}
 
 /** Weight of a sample `t` steps away (cubic convolution with a = −1/2). */
 function weight(t: number): number {
@@ -95,6 +122,71 @@ function coordinatesOf(
   return (longitude, latitude) => [longitude - 360 * Math.round((longitude - middle) / 360), latitude];
 }
 
+/** From the coordinates of a raster to degrees, the way back. */
+function degreesFrom(
+  g: NonNullable<Rastered['info']['georeference']>,
+): (x: number, y: number) => readonly [number, number] {
+  if (g.crs === WORLD_MAP)
+    return (x, y) => [(x / A) * (180 / Math.PI), (2 * Math.atan(Math.exp(y / A)) - Math.PI / 2) * (180 / Math.PI)];
+  if (g.system !== undefined) {
+    const { inverse } = proj4('EPSG:4326', g.system);
+    return (x, y) => {
+      const [longitude = NaN, latitude = NaN] = inverse([x, y]);
+      return [longitude, latitude];
+    };
+  }
+  return (longitude, latitude) => [longitude, latitude];
+}
+
+/** Places along each side of the ground by which its outline is known. */
+const ALONG = 256;
+/** So near to a whole number of squares, two ways of projecting may fall on either side. */
+const EITHER = 2e-3;
+
+/**
+ * Where a metric grid must lie, from the outline of the ground: whole squares of the zone, all within the ground, or as
+ * `whole` has it all that hold any of it. What is wrong with the one that was made; null where nothing is.
+ */
+function placeFault(
+  made: Rastered['info'],
+  ground: NonNullable<Rastered['info']['georeference']>,
+  before: TwinStage,
+  { zone, south, whole }: Pick<StepOf<'reproject'>, 'zone' | 'south' | 'whole'>,
+): string | null {
+  const origin = made.georeference;
+  if (!origin) return 'it has no coordinates';
+  const toDegrees = degreesFrom(ground);
+  const right = ground.x + ground.dx * (before.width - 1);
+  const bottom = ground.y - ground.dy * (before.height - 1);
+  const side = (x0: number, y0: number, x1: number, y1: number): [number, number][] =>
+    Array.from({ length: ALONG + 1 }, (_, i) => {
+      const t = i / ALONG;
+      return zoneMetresOf(...toDegrees(x0 + (x1 - x0) * t, y0 + (y1 - y0) * t), zone, south);
+    });
+  const [inner, outer] = whole ? [Math.min, Math.max] : [Math.max, Math.min];
+  const squares = {
+    west: inner(...side(ground.x, ground.y, ground.x, bottom).map((p) => p[0])) / origin.dx,
+    east: outer(...side(right, ground.y, right, bottom).map((p) => p[0])) / origin.dx,
+    south: inner(...side(ground.x, bottom, right, bottom).map((p) => p[1])) / origin.dy,
+    north: outer(...side(ground.x, ground.y, right, ground.y).map((p) => p[1])) / origin.dy,
+  };
+  const found = {
+    west: origin.x / origin.dx,
+    east: origin.x / origin.dx + made.width - 1,
+    south: origin.y / origin.dy - (made.height - 1),
+    north: origin.y / origin.dy,
+  };
+  const up = (q: number, at: number): boolean => at === Math.ceil(q - EITHER) || at === Math.ceil(q + EITHER);
+  const down = (q: number, at: number): boolean => at === Math.floor(q + EITHER) || at === Math.floor(q - EITHER);
+  for (const way of ['west', 'east', 'south', 'north'] as const) {
+    const at = Math.round(found[way]);
+    const fits = way === 'west' || way === 'south' ? up(squares[way], at) : down(squares[way], at);
+    if (Math.abs(found[way] - at) > EITHER || !fits)
+      return `its ${way} edge lies at ${(found[way] * origin.dx).toFixed(2)} m of zone ${zone}, and the ground ends there at ${(squares[way] * origin.dx).toFixed(2)} m`;
+  }
+  return null;
+}
+
 /** Squares may differ by this share of what neighbours differ by: places between those that are projected exactly. */
 const OF_NEIGHBOURS = 1e-3;
 
@@ -106,8 +198,12 @@ export const reproject: TwinOperation<StepOf<'reproject'>> = async (before, step
   const { width, height, georeference = null } = witness.info;
   const { spacing } = step;
   if (spacing === 'rung') return reprojectedLater(before, step, witness);
-  const { places, largest, usual, highest } = await proveSquares(witness, before, { ...step, spacing }, job);
-  const holds = places > 0 && largest <= OF_NEIGHBOURS * usual + FLOAT * highest + 1e-3;
+  const { places, largest, usual, highest, voids } = await proveSquares(witness, before, { ...step, spacing }, job);
+  const ground = before.georeference;
+  const lies = ground ? placeFault(witness.info, ground, before, step) : 'its source has no coordinates';
+  const spaced = georeference?.dx === spacing && georeference.dy === spacing;
+  const holds =
+    places > 0 && largest <= OF_NEIGHBOURS * usual + FLOAT * highest + 1e-3 && voids === 0 && lies === null && spaced;
   return {
     stage: {
       width,
@@ -124,10 +220,16 @@ export const reproject: TwinOperation<StepOf<'reproject'>> = async (before, step
     judged: {
       holds,
       message: holds
-        ? `${places} squares were projected and worked out a second time from the coordinates: the largest difference is ${largest.toPrecision(2)} of the file’s units.`
-        : places === 0
-          ? 'No square could be compared with the samples that it was made of.'
-          : `Squares are not what the samples before them give: the largest difference is ${largest.toPrecision(3)} of the file’s units, where neighbours differ by ${usual.toPrecision(3)} at most.`,
+        ? `Place and size follow from the outline of the ground; ${places} squares, one at least in each row and each column, were projected and worked out a second time from the coordinates: the largest difference is ${largest.toPrecision(2)} of the file’s units.`
+        : lies !== null
+          ? `The metric ground does not lie where its outline puts it: ${lies}.`
+          : !spaced
+            ? `Squares are said to be ${georeference?.dx ?? 0} m wide; the recipe asks for ${spacing} m.`
+            : places === 0
+              ? 'No square could be compared with the samples that it was made of.'
+              : voids > 0
+                ? `${voids} of ${places} squares are void where there is ground around, or hold a height where there is none.`
+                : `Squares are not what the samples before them give: the largest difference is ${largest.toPrecision(3)} of the file’s units, where neighbours differ by ${usual.toPrecision(3)} at most.`,
     },
   };
 };
@@ -140,7 +242,11 @@ const CENTIMETRES = 0.006;
  * Ground that is made metric while it is fitted: nothing is sampled yet, so what is judged is where it lies and how fine
  * it is said to be; the heights are compared vertex by vertex with the rest of the fit.
  */
-function reprojectedLater(before: TwinStage, { zone, south, hold }: StepOf<'reproject'>, witness: Rastered): TwinStep {
+function reprojectedLater(
+  before: TwinStage,
+  { zone, south, hold, whole }: StepOf<'reproject'>,
+  witness: Rastered,
+): TwinStep {
   const { width, height, georeference: origin } = witness.info;
   const ground = before.georeference;
   if (!origin || !ground)
@@ -159,7 +265,8 @@ function reprojectedLater(before: TwinStage, { zone, south, hold }: StepOf<'repr
   const columns = Math.hypot(east[0] - west[0], below[0] - north[0]);
   const rows = Math.hypot(east[1] - west[1], below[1] - north[1]);
   const fine = origin.dx / Math.max(columns, rows);
-  const within = Math.abs(fine - origin.dx) <= AS_FINE * fine + CENTIMETRES && origin.dx === origin.dy;
+  const lies = placeFault(witness.info, ground, before, { zone, south, whole });
+  const within = Math.abs(fine - origin.dx) <= AS_FINE * fine + CENTIMETRES && origin.dx === origin.dy && lies === null;
   return {
     stage: {
       ...before,
@@ -173,7 +280,9 @@ function reprojectedLater(before: TwinStage, { zone, south, hold }: StepOf<'repr
       holds: within,
       message: within
         ? 'It is sampled at the vertices of the fit, which are compared one by one.'
-        : `It should be as fine as its samples are, ${fine.toFixed(2)} m; it is said to be ${origin.dx.toFixed(2)} m.`,
+        : lies !== null
+          ? `The metric ground does not lie where its outline puts it: ${lies}.`
+          : `It should be as fine as its samples are, ${fine.toFixed(2)} m; it is said to be ${origin.dx.toFixed(2)} m.`,
     },
   };
 }
@@ -187,10 +296,9 @@ async function proveSquares(
 ): Promise<SquareProof> {
   const origin = squares.info.georeference;
   const ground = before.georeference;
-  if (!origin || !ground) return { places: 0, largest: Infinity, usual: 0, highest: 0 };
+  if (!origin || !ground) return { places: 0, largest: Infinity, usual: 0, highest: 0, voids: 0 };
   const { width, height } = squares.info;
   const toCoordinates = coordinatesOf(ground, before.width);
-  const at = (i: number, n: number): number => Math.round(((n - 1) * (i + 0.5)) / SIDE);
   interface Spot {
     readonly x: number;
     readonly y: number;
@@ -199,16 +307,15 @@ async function proveSquares(
     readonly around: Map<string, number>;
     found: number;
   }
-  const spots: Spot[] = [];
-  for (let j = 0; j < SIDE; j++)
-    for (let i = 0; i < SIDE; i++) {
-      const [x, y] = [at(i, width), at(j, height)];
+  const spots = acrossAll(width, height, seedOf([`${width} ${height} ${origin.x} ${origin.y}`])).map(
+    ({ x, y }): Spot => {
       const [longitude, latitude] = degreesOf(origin.x + x * spacing, origin.y - y * spacing, zone, south);
       const [x0, y0] = toCoordinates(longitude, latitude);
       const column = (x0 - ground.x) / ground.dx;
       const row = (ground.y - y0) / ground.dy;
-      spots.push({ x, y, column, row, around: new Map(), found: NaN });
-    }
+      return { x, y, column, row, around: new Map(), found: NaN };
+    },
+  );
   for await (const { y, rows, data } of squares.bands(job))
     for (const s of spots) if (s.y >= y && s.y < y + rows) s.found = Number(data[(s.y - y) * width + s.x]);
   const across = before.width;
@@ -221,19 +328,55 @@ async function proveSquares(
           // of files that overlap the first that holds a height counts
           if (!s.around.has(`${c} ${r}`) || Number.isFinite(value)) s.around.set(`${c} ${r}`, value);
         }
-  let [places, largest, usual, highest] = [0, 0, 0, 0];
+  let [places, largest, usual, highest, voids] = [0, 0, 0, 0, 0];
   for (const s of spots) {
-    const values = [...s.around];
-    if (values.length < 16 || values.some(([, v]) => !Number.isFinite(v))) continue;
-    const expected = values.reduce((sum, [key, v]) => {
-      const [c = 0, r = 0] = key.split(' ').map(Number);
-      return sum + v * weight(s.column - c) * weight(s.row - r);
-    }, 0);
-    const heights = values.map(([, v]) => v);
+    const { value: expected, sure } = squareOf(s, before);
     places++;
-    largest = Math.max(largest, Math.abs(expected - s.found) || (Number.isFinite(s.found) ? 0 : Infinity));
+    if (Number.isFinite(expected) !== Number.isFinite(s.found)) {
+      if (sure) voids++;
+      continue;
+    }
+    if (!Number.isFinite(expected)) continue;
+    const heights = [...s.around.values()].filter(Number.isFinite);
+    largest = Math.max(largest, Math.abs(expected - s.found));
     highest = Math.max(highest, ...heights.map(Math.abs));
     usual = Math.max(usual, Math.max(...heights) - Math.min(...heights));
   }
-  return { places, largest, usual, highest };
+  return { places, largest, usual, highest, voids };
+}
+
+/** This near to the edge of the ground, or to half the weight, either is right: a height, or none. */
+const AT_EDGE = 1e-3;
+
+/**
+ * A place among samples: of the 4 × 4 around by cubic convolution where all hold heights, else of the 2 × 2 that do, where
+ * these have half the weight; outside nothing. `sure`: rounding could not make it otherwise.
+ */
+function squareOf(
+  {
+    column,
+    row,
+    around,
+  }: { readonly column: number; readonly row: number; readonly around: ReadonlyMap<string, number> },
+  { width, height }: Pick<TwinStage, 'width' | 'height'>,
+): { readonly value: number; readonly sure: boolean } {
+  const beyond = Math.max(-column, -row, column - (width - 1), row - (height - 1));
+  if (!(beyond <= AT_EDGE)) return { value: NaN, sure: true };
+  const sure = beyond < -AT_EDGE;
+  const at = (c: number, r: number): number => around.get(`${c} ${r}`) ?? NaN;
+  const [left, top] = [Math.floor(column), Math.floor(row)];
+  let cubic = 0;
+  for (let r = top - 1; r <= top + 2; r++)
+    for (let c = left - 1; c <= left + 2; c++) cubic += at(c, r) * weight(column - c) * weight(row - r);
+  if (Number.isFinite(cubic)) return { value: cubic, sure };
+  let [sum, share] = [0, 0];
+  for (let r = top; r <= top + 1; r++)
+    for (let c = left; c <= left + 1; c++) {
+      const part = (1 - Math.abs(column - c)) * (1 - Math.abs(row - r));
+      if (part <= 0 || !Number.isFinite(at(c, r))) continue;
+      sum += part * at(c, r);
+      share += part;
+    }
+  const half = Math.abs(share - 0.5) < AT_EDGE;
+  return { value: share >= 0.5 || half ? sum / share : NaN, sure: sure && !half };
 }

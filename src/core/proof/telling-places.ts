@@ -1,0 +1,82 @@
+import { sequence, type Place } from './twin';
+
+/** Places of a row or a column among which the one that tells most is taken. */
+const CANDIDATES = 8;
+
+/** A code that a file holds at a vertex of the whole. */
+export interface FoundCode {
+  readonly file: string;
+  readonly code: number;
+}
+
+interface Told {
+  readonly place: Place;
+  readonly code: FoundCode;
+  readonly by: number;
+}
+
+/**
+ * One place in each row and in each column of the whole where neighbours differ, as far as a few looked at show it: on
+ * even ground a row that was taken from the one beside it could not be told from its own.
+ */
+export class TellingPlaces {
+  private readonly rowsOf = new Map<number, number[]>();
+  private readonly above: Uint16Array;
+  private row = -1;
+  private readonly byRow: (Told | null)[];
+  private readonly byColumn: (Told | null)[];
+  private readonly random: () => number;
+
+  /** `every`: only each so-manieth row and column. */
+  constructor(
+    private readonly width: number,
+    private readonly height: number,
+    seed: number,
+    private readonly every = 1,
+  ) {
+    this.random = sequence(seed);
+    this.above = new Uint16Array(width);
+    this.byRow = new Array<Told | null>(height).fill(null);
+    this.byColumn = new Array<Told | null>(width).fill(null);
+    for (let x = 0; x < width; x += every)
+      for (let k = 0; k < CANDIDATES; k++) {
+        const y = this.below(height);
+        const list = this.rowsOf.get(y);
+        if (list) list.push(x);
+        else this.rowsOf.set(y, [x]);
+      }
+  }
+
+  private below = (n: number): number => Math.min(n - 1, Math.floor(this.random() * n));
+
+  /** Codes of row `y` from column `from` on: rows in order, each in as many parts as there are tiles side by side. */
+  take(file: string, codes: Uint16Array, from: number, y: number): void {
+    const { above, every } = this;
+    const to = from + codes.length;
+    const known = this.row >= y - 1;
+    const differs = (x: number): number => {
+      const code = codes[x - from]!;
+      const before = x > from ? Math.abs(code - codes[x - from - 1]!) : Infinity;
+      const after = x + 1 < to ? Math.abs(code - codes[x - from + 1]!) : Infinity;
+      const least = Math.min(before, after);
+      return least === Infinity ? 0 : least;
+    };
+    const told = (x: number, by: number): Told => ({ place: { x, y }, code: { file, code: codes[x - from]! }, by });
+    if (y % every === 0)
+      for (let k = 0; k < CANDIDATES; k++) {
+        const x = from + this.below(codes.length);
+        const down = known ? Math.abs(codes[x - from]! - above[x]!) : 0;
+        better(this.byRow, y, told(x, down + differs(x) / 2));
+      }
+    for (const x of this.rowsOf.get(y) ?? []) if (x >= from && x < to) better(this.byColumn, x, told(x, differs(x)));
+    above.set(codes, from);
+    this.row = y;
+  }
+
+  result = (): Pick<Told, 'place' | 'code'>[] => [...this.byRow, ...this.byColumn].filter((t) => t !== null);
+}
+
+function better(list: (Told | null)[], at: number, told: Told): void {
+  const before = list[at];
+  if (!before || told.by > before.by) list[at] = told;
+}
