@@ -173,7 +173,7 @@ async function* bandsOf(
           const row = await reader.row();
           const to = (y - y0) * width + at[0];
           if (!blending) {
-            lay(data, to, row, factor, shift, info.mayHoldVoids ?? false);
+            lay(data, to, row, factor, shift, info.sampleType === 'float' || (info.mayHoldVoids ?? false));
             continue;
           }
           const blended = Float64Array.from(row as Float64Array, (v) => factor * v + shift);

@@ -1,16 +1,22 @@
 import { mosaic } from '../mosaic';
 import type { OpenRaster, RasterInfo, StoredSamples } from '../raster';
-import type { StageRaster } from './operation';
+import type { ChangeTally, StageRaster } from './operation';
 
 /** Samples of a band, each changed by itself. */
 export type PointWork = (data: StoredSamples) => StoredSamples;
 
-/** A raster of which each sample is changed by itself, in the course of its bands. */
-export function pointwise<T extends OpenRaster>(raster: T, info: RasterInfo, work: PointWork): T {
+/**
+ * A raster of which each sample is changed by itself, in the course of its bands. `telling` is the same work, which tells
+ * what it changes: it is done in the first reading, since every further one would tell it again.
+ */
+export function pointwise<T extends OpenRaster>(raster: T, info: RasterInfo, quiet: PointWork, telling = quiet): T {
+  let told = false;
   return {
     ...raster,
     info,
     async *bands(job) {
+      const work = told ? quiet : telling;
+      told = true;
       for await (const { y, rows, data } of raster.bands(job)) yield { y, rows, data: work(data) };
     },
   };
@@ -30,10 +36,11 @@ const ALONE: Laid = { factor: 1, shift: 0 };
 export function pointwiseAsStored(
   input: StageRaster,
   infoOf: (before: RasterInfo, laid: Laid) => RasterInfo,
-  workOf: (before: RasterInfo, laid: Laid) => PointWork,
+  workOf: (before: RasterInfo, laid: Laid, tally?: ChangeTally) => PointWork,
+  tally?: ChangeTally,
 ): StageRaster {
-  const of = (raster: OpenRaster, laid: Laid): OpenRaster =>
-    pointwise(raster, infoOf(raster.info, laid), workOf(raster.info, laid));
+  const of = ({ info, ...rest }: OpenRaster, laid: Laid): OpenRaster =>
+    pointwise({ info, ...rest }, infoOf(info, laid), workOf(info, laid), workOf(info, laid, tally));
   const { base, files } = input;
   if (!files) return { ...input, base: of(base, ALONE) };
   const byName = new Map(files.placed.map((p) => [p.name, p]));

@@ -499,6 +499,9 @@ function trueGround({ recipe, ground, range, elevationOf, entering: { stats } }:
   return { low: back(elevationOf(low)), high: back(elevationOf(high)) };
 }
 
+/** Of so many samples the ground is not what was asked for. */
+const stateOf = (clipped: number): 'fault' | 'caution' => (clipped > 0.01 ? 'fault' : 'caution');
+
 function clippedCheck(input: ChecksInput, say: Say): void {
   const { recipe, clipped, geometry, ends } = input;
   if (clipped.low === null || clipped.high === null) return;
@@ -513,13 +516,13 @@ function clippedCheck(input: ChecksInput, say: Say): void {
   const numbers = `${plural(clipped.low, 'sample')} below and ${formatNumber(clipped.high, 0)} above the height range (${percent(share, 2)} of all)`;
   const spot = clipped.low > clipped.high ? 'lowest' : 'highest';
   if (recipe.height.range === 'source' && recipe.height.strategy === 'full' && sharp && !recipe.fit.clamp) {
-    say('height', 'clipped', 'caution', `The sharp filter overshoots at edges: ${numbers} would be clipped.`, {
+    say('height', 'clipped', stateOf(share), `The sharp filter overshoots at edges: ${numbers} would be clipped.`, {
       spot: clipped.low > 0 ? 'lowest' : 'highest',
       repair: { label: 'hold overshoot within the source', edit: 'clamp', args: { clamp: true } },
     });
     return;
   }
-  const state = share > 0.01 ? 'fault' : 'caution';
+  const state = stateOf(share);
   if (recipe.height.strategy === 'fixed') {
     const ground = trueGround(input);
     const factor = flatteningFactor(recipe, ground);

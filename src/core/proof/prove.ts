@@ -1,5 +1,6 @@
 import {
   asLevelGridError,
+  formatNumber,
   LevelGridError,
   parseJson,
   partOf,
@@ -33,6 +34,7 @@ import {
   MOST_PLACES,
   placesOf,
   seedOf,
+  slackAt,
   readGround,
   sourceStage,
   toldOnPages,
@@ -171,7 +173,9 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
         wrong.map((id) => labelOf(page, id)),
       ),
     );
-  if (read?.pipeline && current) checks.push(documentCheck(written, read.pipeline.document()));
+  const made = read?.pipeline?.document() ?? null;
+  if (made && current) checks.push(documentCheck(written, made));
+  checks.push(...planFaults(made?.checks ?? page.checks));
   checks.push(checkSpots(page, grid, heights, read?.spotGround ?? null), ...spotCheck(spots, limit));
   if (page.files.length > 1 && page.tiles.edges === 'shared' && read) checks.push(seamCheck(findings));
   if (!reference)
@@ -253,6 +257,17 @@ async function toldCheck(printed: PrintedPages, checks: readonly ProofCheck[], s
     ];
   });
 }
+
+/** What is wrong with the plan is wrong with the pack, however well its files hold what was planned. */
+const planFaults = (found: Page['checks']): ProofCheck[] =>
+  found
+    .filter((c) => c.state === 'fault')
+    .map(({ id, message }) => ({
+      id: `plan-${id}`,
+      step: 'output',
+      state: 'fault',
+      message: `Of the plan: ${message}`,
+    }));
 
 /** Files may be right to the code and stand for nothing: numbers that nobody has said are named. */
 function placeholderCheck({ source: { assumed = [] } }: Recipe): ProofCheck[] {
@@ -518,6 +533,9 @@ function unreadable(reason: unknown): ProofCheck | null {
   return { id: 'files', step: 'output', state: 'fault', message: error.message };
 }
 
+/** Places that were projected in two ways lie apart by so many samples at most; a sample further lies no more than the whole range. */
+const OF_PLACES = 1e-8;
+
 /** The slow twin: the ground at single vertices, from the source's samples. */
 async function workOutAgain(
   { page, recipe, grid, facts, claims }: Whole,
@@ -542,7 +560,11 @@ async function workOutAgain(
   checks.push(...(await asItLiesCheck(page, opened, recipe, job)));
   checks.push(...stepChecks(recipe, page, ground.steps));
   checks.push(...(await meshChecks(opened, recipe, job)));
-  const heights = expectedHeights(recipe, { ...claims, min: reading.min ?? 0, max: reading.max ?? 0 });
+  const [min, max] = [reading.min ?? 0, reading.max ?? 0];
+  const worked = expectedHeights(recipe, { ...claims, min, max });
+  const heights = ground.stage.deferred
+    ? { ...worked, loose: OF_PLACES * Math.abs(worked.unit) * (max - min) }
+    : worked;
   const elevations = reading.values.map((v) => elevationOf(v, heights)).filter((e) => e !== null);
   const low = elevations.reduce((a, b) => Math.min(a, b), Infinity);
   const high = elevations.reduce((a, b) => Math.max(a, b), -Infinity);
@@ -648,21 +670,21 @@ function sourceCheck(page: Page, { min, max }: SourceReading, { steps }: Recipe)
       };
 }
 
-/** Most that the lowest and highest of the ground may differ, in steps: sums in another order and precision. */
-const EXTREME = 1 / 20;
+/** An elevation with as many digits as the heights have. */
+const toBeTold = (elevation: number | null, step: number): string =>
+  elevation === null ? 'none' : formatNumber(elevation, Math.min(9, Math.max(2, Math.ceil(1 - Math.log10(step)))));
 
 /**
  * The lowest and highest ground that the page states must be reached by the vertices said to do so, and no vertex that
  * was worked out may lie beyond. Where the range follows the ground, those with the lowest and highest codes are among them.
  */
-function extremesCheck(page: Page, { step }: ExpectedHeights, low: number, high: number, follows: boolean): ProofCheck {
+function extremesCheck(page: Page, heights: ExpectedHeights, low: number, high: number, follows: boolean): ProofCheck {
   const { groundLow, groundHigh } = page.height;
-  const slack = EXTREME * step;
   const fine =
     groundLow !== null &&
     groundHigh !== null &&
-    Math.abs(groundLow - low) <= slack &&
-    Math.abs(groundHigh - high) <= slack;
+    Math.abs(groundLow - low) <= slackAt(low, heights) &&
+    Math.abs(groundHigh - high) <= slackAt(high, heights);
   return fine
     ? {
         id: 'extremes',
@@ -674,7 +696,7 @@ function extremesCheck(page: Page, { step }: ExpectedHeights, low: number, high:
         id: 'extremes',
         step: 'height',
         state: 'fault',
-        message: `The page states ground from ${groundLow ?? 'none'} to ${groundHigh ?? 'none'} m; found from ${low} to ${high} m${follows ? ', which the height range follows' : ''}.`,
+        message: `The page states ground from ${toBeTold(groundLow, heights.step)} to ${toBeTold(groundHigh, heights.step)} m; found from ${toBeTold(low, heights.step)} to ${toBeTold(high, heights.step)} m${follows ? ', which the height range follows' : ''}.`,
       };
 }
 

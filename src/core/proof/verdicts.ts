@@ -1,7 +1,17 @@
 import { formatLength, formatNumber, formatShort } from '../base';
 import { ErrorMeter, type ErrorFigures } from './error-meter';
 import type { Seen } from './compare-files';
-import { codeOf, elevationOf, unitOf, type ExpectedHeights, type GroundValue, type Page, type Place } from './twin';
+import {
+  codeOf,
+  elevationOf,
+  isCode,
+  looseFor,
+  unitOf,
+  type ExpectedHeights,
+  type GroundValue,
+  type Page,
+  type Place,
+} from './twin';
 import type { Findings, Proof, ProofCheck, SpotProof } from './types';
 
 /*
@@ -118,12 +128,13 @@ export function clippedCheck(low: number, high: number, samples: number, said: P
     };
   }
   if (all === 0) return { id: 'clipped', step: 'height', state: 'holds', message: 'No sample is clipped.' };
-  const most = all > samples / 2;
+  // as a plan judges them
+  const most = all > samples / 100;
   return {
     id: 'clipped',
     step: 'height',
     state: most ? 'fault' : 'caution',
-    message: `${count(low, 'sample')} below and ${formatNumber(high, 0)} above the height range are clipped${most ? ', more than half of all' : ''}.`,
+    message: `${count(low, 'sample')} below and ${formatNumber(high, 0)} above the height range are clipped${most ? ', more than one in a hundred' : ''}.`,
   };
 }
 
@@ -181,10 +192,10 @@ export function placeChecks(
       voids++;
       return;
     }
-    const expected = [codeOf(elevation, heights)];
+    const expected = [codeOf(elevation, looseFor(value, heights))];
     // decided by the last bits: ground, or the elevation of voids
     if (value.kind === 'either' && heights.voids !== null) expected.push(codeOf(heights.voids, heights));
-    const wrong = codes[i]!.find((f) => !expected.some((e) => f.code === e.code || f.code === e.other));
+    const wrong = codes[i]!.find((f) => !expected.some((e) => isCode(f.code, e)));
     if (!wrong) return;
     different++;
     if (first === '')

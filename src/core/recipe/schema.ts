@@ -174,6 +174,11 @@ export const recipeSchema = z
       if (step.op !== 'linearise' || step.off) return;
       need(given.as === 'ends', ['steps', String(i), 'curve'], 'a curve only where both ends have an elevation');
       need(
+        !(r.source.files ?? []).some((f) => (f.factor ?? 1) !== 1 || (f.shift ?? 0) !== 0),
+        ['steps', String(i), 'curve'],
+        'files without factors and shifts of their own where a curve is undone',
+      );
+      need(
         !('truncated' in given && given.truncated),
         ['steps', String(i), 'curve'],
         'rounded codes where a curve is undone',

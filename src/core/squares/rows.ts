@@ -1,6 +1,14 @@
 import { LevelGridError } from '../base';
 import type { Ring } from './sample';
 
+/** What is infinite is no height: in sums it would spread like one. */
+function voidInfinite(row: Float32Array): void {
+  for (let x = 0; x < row.length; x++) {
+    const value = row[x]!;
+    if (value - value !== 0) row[x] = NaN;
+  }
+}
+
 /** Rows of a raster from north to south, as its bands are. */
 interface Rows {
   readonly y: number;
@@ -40,7 +48,10 @@ export class HeldRows {
       if (this.next < top) continue;
       const at = (this.next - band.y) * width;
       const row = (band.data as Float32Array).subarray(at, at + width);
-      this.ring.data.set(row, (this.next & (this.ring.capacity - 1)) * width);
+      const place = (this.next & (this.ring.capacity - 1)) * width;
+      this.ring.data.set(row, place);
+      if (band.data instanceof Float32Array || band.data instanceof Float64Array)
+        voidInfinite(this.ring.data.subarray(place, place + width));
     }
   }
 

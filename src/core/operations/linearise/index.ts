@@ -40,7 +40,7 @@ export const linearise: Operation<z.infer<typeof lineariseSchema>, { readonly cu
     const info = { ...base.info, ...SHARES, byteOrder: null };
     const note = tally && noting(tally, base.info, ends, curve);
     return {
-      base: pointwise(base, info, (data) => {
+      base: pointwise(base, info, straight, (data) => {
         note?.(data);
         return straight(data);
       }),

@@ -80,6 +80,7 @@ export const values: Operation<Params, Resolved> = {
     pointwiseAsStored(
       input,
       (before, laid) => infoAfter(before, becomes(resolved, laid)),
-      (before, laid) => replacing(resolved, before, laid, tally),
+      (before, laid, told) => replacing(resolved, before, laid, told),
+      tally,
     ),
 };

@@ -7,10 +7,10 @@ import { tapsAround, tapsOf, type Tap } from './weights';
 
 /** What a vertex of the fitted ground is before it has an elevation. */
 export type GroundValue =
-  /** A value in the source's own units. */
-  | { readonly kind: 'ground'; readonly stored: number }
+  /** A value in the source's own units, and how far the samples lie apart that it is made of. */
+  | { readonly kind: 'ground'; readonly stored: number; readonly spread: number }
   /** Nearly as much of its kernel met voids as ground: whether it is one is decided by the last bits. */
-  | { readonly kind: 'either'; readonly stored: number }
+  | { readonly kind: 'either'; readonly stored: number; readonly spread: number }
   | { readonly kind: 'void' }
   /** Beyond the source. */
   | { readonly kind: 'rim' };
@@ -30,11 +30,27 @@ const NEARLY = 1e-6;
 type StoredBandData = PlacedBand['data'];
 
 interface Sum {
-  readonly across: readonly Tap[];
+  /** Columns and their shares. */
+  readonly columns: Int32Array;
+  readonly shares: Float64Array;
   readonly down: readonly Tap[];
   value: number;
   weight: number;
+  /** Of the samples that went in. */
+  low: number;
+  high: number;
 }
+
+/** A sum of nothing yet. */
+const sumOf = (across: readonly Tap[], down: readonly Tap[]): Sum => ({
+  columns: Int32Array.from(across, (tap) => tap.at),
+  shares: Float64Array.from(across, (tap) => tap.share),
+  down,
+  value: 0,
+  weight: 0,
+  low: Infinity,
+  high: -Infinity,
+});
 
 /**
  * The fitted ground at single vertices, summed up in double precision from the source's samples, each found by its
@@ -69,15 +85,8 @@ export async function readGround(
     max = Math.max(max, extremes.max);
     voids += extremes.voids;
     for (let r = 0; r < rows; r++) {
-      const start = r * width - x;
       for (const { sum, share } of byRow.get(y + r) ?? []) {
-        for (const tap of sum.across) {
-          if (tap.at < x || tap.at >= x + width) continue;
-          const sample = data[start + tap.at];
-          if (sample === undefined || !Number.isFinite(sample)) continue;
-          sum.value += share * tap.share * sample;
-          sum.weight += share * tap.share;
-        }
+        weigh(sum, share, data, r * width - x, x, width);
       }
     }
     job.report?.(y + rows, source.height);
@@ -90,11 +99,29 @@ export async function readGround(
   const values = sums.map((sum): GroundValue => {
     if (!sum) return { kind: 'rim' };
     const stored = held(sum.value / sum.weight);
-    if (voids > 0 && Math.abs(sum.weight - HALF) < NEARLY) return { kind: 'either', stored };
-    return sum.weight > HALF ? { kind: 'ground', stored } : { kind: 'void' };
+    const spread = Math.max(0, sum.high - sum.low);
+    if (voids > 0 && Math.abs(sum.weight - HALF) < NEARLY) return { kind: 'either', stored, spread };
+    return sum.weight > HALF ? { kind: 'ground', stored, spread } : { kind: 'void' };
   });
   const any = min <= max;
   return { min: any ? min : null, max: any ? max : null, voids, values };
+}
+
+/** Adds a row's part to a sum: `data[start + c]` is column c, of which those from `from` on are there. */
+function weigh(sum: Sum, share: number, data: StoredBandData, start: number, from: number, count: number): void {
+  const { columns, shares } = sum;
+  for (let k = 0; k < columns.length; k++) {
+    const column = columns[k]!;
+    if (column < from || column >= from + count) continue;
+    const sample = data[start + column] as number;
+    // neither a number nor finite
+    if (sample - sample !== 0) continue;
+    const weight = share * shares[k]!;
+    sum.value += weight * sample;
+    sum.weight += weight;
+    if (sample < sum.low) sum.low = sample;
+    if (sample > sum.high) sum.high = sample;
+  }
 }
 
 /** Samples are taken over one by one: nothing is resampled. */
@@ -114,14 +141,12 @@ function sumFor(
     const column = grid.startX + x;
     const row = grid.startY + y;
     if (column < 0 || row < 0 || column >= source.width || row >= source.height) return null;
-    return { across: [{ at: column, share: 1 }], down: [{ at: row, share: 1 }], value: 0, weight: 0 };
+    return sumOf([{ at: column, share: 1 }], [{ at: row, share: 1 }]);
   }
-  return {
-    across: tapsOf(recipe.fit.filter, x, source.width, grid.width),
-    down: tapsOf(recipe.fit.filter, y, source.height, grid.height),
-    value: 0,
-    weight: 0,
-  };
+  return sumOf(
+    tapsOf(recipe.fit.filter, x, source.width, grid.width),
+    tapsOf(recipe.fit.filter, y, source.height, grid.height),
+  );
 }
 
 /** Less than this much beyond the outermost samples is on the ground. */
@@ -143,18 +168,13 @@ function sumLater(
   if (u < -ON_GROUND || v < -ON_GROUND || u > source.width - 1 + ON_GROUND || v > source.height - 1 + ON_GROUND)
     return null;
   const [column, row] = find(u, v);
-  const none = { across: [], down: [], value: 0, weight: 0 };
+  const none = sumOf([], []);
   if (!(column >= -ON_GROUND && row >= -ON_GROUND)) return none;
   if (!(column <= width - 1 + ON_GROUND && row <= height - 1 + ON_GROUND)) return none;
   const [east, west] = [find(u + perX / 2, v), find(u - perX / 2, v)];
   const [below, above] = [find(u, v + perY / 2), find(u, v - perY / 2)];
   const wide = (axis: 0 | 1): number => Math.hypot(east[axis] - west[axis], below[axis] - above[axis]);
-  return {
-    across: tapsAround(fit.filter, column, wide(0), width),
-    down: tapsAround(fit.filter, row, wide(1), height),
-    value: 0,
-    weight: 0,
-  };
+  return sumOf(tapsAround(fit.filter, column, wide(0), width), tapsAround(fit.filter, row, wide(1), height));
 }
 
 /** Lowest and highest of a band, and what is no number; whole numbers are all numbers. */

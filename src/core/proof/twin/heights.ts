@@ -31,6 +31,8 @@ export interface ExpectedHeights {
   /** Elevations of ground beyond the source and, where the recipe gives one, of voids. */
   readonly rim: number;
   readonly voids: number | null;
+  /** What heights may be off by since places were projected in two ways, in metres. */
+  readonly loose: number;
 }
 
 /** Metres of the units that heights come in. */
@@ -162,8 +164,18 @@ export function expectedHeights(recipe: Recipe, facts: HeightFacts): ExpectedHei
     zero,
     rim: lifted(rim),
     voids: fit.voids === undefined ? null : lifted(k * fit.voids),
+    loose: 0,
   };
 }
+
+/** Samples that lie far from what is made of them were floats of 32 bits before they were weighed. */
+const OF_SAMPLES = 2 ** -24;
+
+/** The same, for a vertex whose samples lie apart. */
+export const looseFor = (value: GroundValue, heights: ExpectedHeights): ExpectedHeights =>
+  'spread' in value
+    ? { ...heights, loose: heights.loose + OF_SAMPLES * Math.abs(heights.unit) * value.spread }
+    : heights;
 
 /** Elevation in world metres of a vertex; null where it has none. */
 export function elevationOf(value: GroundValue, heights: ExpectedHeights): number | null {
@@ -187,10 +199,24 @@ export interface ExpectedCode {
   readonly other: number;
   /** Beyond the codes by half a step or more. */
   readonly clipped: 'low' | 'high' | null;
+  /** As far as `loose` may move it. */
+  readonly least: number;
+  readonly most: number;
 }
 
+/** Whether a code is one of those. */
+export const isCode = (code: number | null, e: ExpectedCode): boolean =>
+  code === e.code || code === e.other || (code !== null && code >= e.least && code <= e.most);
+
+/** What fitted ground may be off by as floats of 32 bits, in heights beyond those that codes stand for. */
+const OF_FLOATS = 2 ** -20;
+
+/** What an elevation may differ by that was summed up in another order and precision: a twentieth of a step, and what floats lose beyond the range. */
+export const slackAt = (elevation: number, { low, high, step, loose }: ExpectedHeights): number =>
+  loose + step / 20 + OF_FLOATS * Math.max(0, low - elevation, elevation - high);
+
 /** The code that an elevation is written as. */
-export function codeOf(elevation: number, { low, high }: ExpectedHeights): ExpectedCode {
+export function codeOf(elevation: number, { low, high, loose, step }: ExpectedHeights): ExpectedCode {
   const exact = ((elevation - low) / (high - low)) * 65535;
   const within = (code: number): number => Math.min(65535, Math.max(0, code));
   const code = Math.floor(exact + 0.5);
@@ -201,5 +227,7 @@ export function codeOf(elevation: number, { low, high }: ExpectedHeights): Expec
     code: within(code),
     other: within(other),
     clipped: code < 0 ? 'low' : code > 65535 ? 'high' : null,
+    least: within(Math.floor(exact + 0.5 - loose / step)),
+    most: within(Math.floor(exact + 0.5 + loose / step)),
   };
 }

@@ -33,6 +33,25 @@ export interface MeshProof {
 /** A side of a triangle may be missed or met by this much, in metres per metre of spacing. */
 const NEAR = 4e-6;
 
+/** Nearly all around. */
+const WHOLE_TURN = 2 * Math.PI - 1e-3;
+
+type Point = readonly [number, number];
+
+/** How much of a turn around a place on the border of a triangle lies in it: half on a side, less in a corner. */
+function turnAt(place: { readonly x: number; readonly y: number }, a: Point, b: Point, c: Point, near: number): number {
+  const at = [a, b, c].find(([x, y]) => Math.hypot(x - place.x, y - place.y) <= 2 * near);
+  if (!at) return Math.PI;
+  const [p, q] = [a, b, c].filter((corner) => corner !== at) as [Point, Point];
+  const angle = Math.atan2(p[1] - at[1], p[0] - at[0]) - Math.atan2(q[1] - at[1], q[0] - at[0]);
+  const turn = Math.abs(angle) % (2 * Math.PI);
+  return turn > Math.PI ? 2 * Math.PI - turn : turn;
+}
+
+/** The highest that a place is said to hold. */
+const heightOf = ({ inside, touched }: { inside: number; touched: readonly (readonly [number, number])[] }): number =>
+  touched.reduce((most, [, z]) => Math.max(most, z), inside);
+
 /**
  * The highest surface at places of which each row and each column holds one at least, by going through all triangles and weighing their corners by the
  * areas that a place cuts off. Where a place lies on a border, with and without the triangle are both right.
@@ -69,7 +88,10 @@ export async function proveMesh(
     x: west + x * spacing,
     y: top - y * spacing,
     inside: -Infinity,
-    touched: -Infinity,
+    /** Heights of the triangles that end here: of a wall its lowest and highest. */
+    touched: [] as [low: number, high: number][],
+    /** How much of a turn around it these cover. */
+    turn: 0,
     found: NaN,
   }));
   const byRow = Array.from({ length: height }, (): typeof spots => []);
@@ -89,7 +111,8 @@ export async function proveMesh(
       if (s.x < lowX || s.x > highX || s.y < lowY || s.y > highY) continue;
       if (Math.abs(area) <= near * longest) {
         // a wall, seen from above as a line: any height of it may be met
-        s.touched = Math.max(s.touched, high(a), high(b), high(c));
+        const ends = [high(a), high(b), high(c)];
+        s.touched.push([Math.min(...ends), Math.max(...ends)]);
         continue;
       }
       const u = ((bx - s.x) * (cy - s.y) - (cx - s.x) * (by - s.y)) / area;
@@ -97,24 +120,35 @@ export async function proveMesh(
       const w = 1 - u - v;
       const slack = (near * longest) / Math.abs(area);
       const z = u * high(a) + v * high(b) + w * high(c);
-      if (Math.min(u, v, w) >= -slack) s.touched = Math.max(s.touched, z);
-      if (Math.min(u, v, w) >= slack) s.inside = Math.max(s.inside, z);
+      const least = Math.min(u, v, w);
+      if (least >= slack) s.inside = Math.max(s.inside, z);
+      else if (least >= -slack) {
+        s.touched.push([z, z]);
+        s.turn += turnAt(s, [ax, ay], [bx, by], [cx, cy], near);
+      }
     }
   }
   for await (const { y, rows, data } of raster.bands(job))
     for (const s of spots) if (s.row >= y && s.row < y + rows) s.found = Number(data[(s.row - y) * width + s.column]);
-  const fits = ({ found, inside, touched }: (typeof spots)[number]): boolean => {
-    // heights are kept as floats of 32 bits, and a steep side moves them by what it may be missed by
-    const slack = 1e-3 + Math.abs(touched) * 2 ** -22;
-    if (Number.isNaN(found)) return inside === -Infinity;
-    return found >= inside - slack && found <= touched + slack;
+  const fits = ({ found, inside, touched, turn }: (typeof spots)[number]): boolean => {
+    // heights are kept as floats of 32 bits
+    const slackOf = (z: number): number => 1e-3 + Math.abs(z) * 2 ** -22;
+    const highest = touched.reduce((most, [, z]) => Math.max(most, z), -Infinity);
+    // sheets that end above each other may all be missed where they do
+    const apart = touched.some(([z]) => z < highest - slackOf(highest));
+    if (Number.isNaN(found)) return inside === -Infinity && (apart || turn < WHOLE_TURN);
+    // what ends here may be missed or met, and what lies under it is hidden by what is met
+    if (inside > -Infinity && Math.abs(found - inside) <= slackOf(inside)) return true;
+    return touched.some(
+      ([low, top]) => found >= low - slackOf(low) && found <= top + slackOf(top) && found >= inside - slackOf(inside),
+    );
   };
   const wrong = spots.filter((s) => !fits(s));
   const [first] = wrong;
   return {
     places: spots.length,
     wrong: wrong.length,
-    first: first ? { column: first.column, row: first.row, found: first.found, expected: first.touched } : null,
+    first: first ? { column: first.column, row: first.row, found: first.found, expected: heightOf(first) } : null,
     size: width === count(most - west) && height === count(top - least),
   };
 }

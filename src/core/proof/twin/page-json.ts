@@ -1,7 +1,7 @@
 import { formatExtent, formatShort } from '../../base';
 import type { Recipe } from '../../recipe';
 import type { ProofCheck } from '../types';
-import { elevationOf, codeOf, type ExpectedHeights } from './heights';
+import { elevationOf, codeOf, isCode, looseFor, slackAt, type ExpectedHeights } from './heights';
 import type { GroundValue } from './ground';
 import { expectedLayout, neighboursOf, spacingOf, type ExpectedGrid, type SourceFacts } from './layout';
 import type { Page } from './page';
@@ -202,6 +202,13 @@ export function checkHeights(page: Page, heights: ExpectedHeights): ProofCheck {
   );
 }
 
+/** A number with as many digits as it takes to tell it from another one. */
+function apart(value: number, other: number): string {
+  for (let digits = 3; digits < 12; digits++)
+    if (formatShort(value, digits) !== formatShort(other, digits)) return formatShort(value, digits);
+  return String(value);
+}
+
 const SPOTS = ['highest', 'lowest', 'north-west', 'north-east', 'south-west', 'south-east', 'centre'] as const;
 
 /**
@@ -242,23 +249,31 @@ export function checkSpots(
         `${s.label} is said to lie at ${formatShort(s.east, 2)}, ${formatShort(s.north, 2)}; it lies at ${formatShort(east / unit, 2)}, ${formatShort(north / unit, 2)}`,
       );
     const value = ground?.[i] ?? null;
-    const elevation = value ? elevationOf(value, heights) : s.elevation;
     const either = value?.kind === 'either';
+    const filled =
+      either &&
+      heights.voids !== null &&
+      s.elevation !== null &&
+      near(s.elevation, heights.voids, slackAt(heights.voids, heights));
+    const elevation = value ? (filled ? heights.voids : elevationOf(value, heights)) : s.elevation;
     if (elevation === null || s.elevation === null) {
       if (!either && (elevation !== s.elevation || s.code !== null))
         wrong.push(`${s.label} is a void, or should be one`);
       return;
     }
-    if (!near(s.elevation, elevation, heights.step / 20))
-      wrong.push(`${s.label} is said to lie at ${formatShort(s.elevation)} m; it lies at ${formatShort(elevation)} m`);
-    const expected = codeOf(elevation, heights);
-    if (s.code !== expected.code && s.code !== expected.other)
+    const loosely = value ? looseFor(value, heights) : heights;
+    if (!near(s.elevation, elevation, slackAt(elevation, loosely)))
+      wrong.push(
+        `${s.label} is said to lie at ${apart(s.elevation, elevation)} m; it lies at ${apart(elevation, s.elevation)} m`,
+      );
+    const expected = codeOf(elevation, loosely);
+    if (!isCode(s.code, expected))
       wrong.push(`${s.label} is said to have code ${s.code ?? 'none'}; it has ${expected.code}`);
     // what is clipped shows the end of the range
     const shown = Math.min(heights.high, Math.max(heights.low, elevation)) - heights.zero;
     if (
       s.height === null ||
-      !near(s.height * unit, shown, heights.step / 20 + (expected.clipped ? 0 : heights.step / 2))
+      !near(s.height * unit, shown, loosely.loose + heights.step / 20 + (expected.clipped ? 0 : heights.step / 2))
     )
       wrong.push(
         `${s.label} is said to stand at ${s.height === null ? 'no height' : formatShort(s.height, 2)}; it stands at ${formatShort(shown / unit, 2)}`,

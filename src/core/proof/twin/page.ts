@@ -123,6 +123,8 @@ export const pageSchema = z.object({
     rows: z.enum(['north', 'south']),
   }),
   card: z.array(cardRow).max(100),
+  /** What the plan found. */
+  checks: z.array(z.object({ id: text, state: text, message: z.string().max(4000) })).max(400),
   files: z.array(file).max(MOST_FILES),
   spots: z.array(spot).max(100),
   placement: z.array(placement).max(MOST_FILES),

@@ -66,7 +66,14 @@ describe('codes', () => {
     [65535.49, 65535, 65535, null],
     [65536, 65535, 65535, 'high'],
   ])('%d m over 65535 m is %d, or %d as well', (metres, code, other, clipped) => {
-    expect(codeOf(metres, heights)).toEqual({ code, other, clipped });
+    expect(codeOf(metres, heights)).toEqual({ code, other, clipped, least: code, most: code });
+    // what projecting may move it by, both ways
+    const loose = codeOf(metres, { ...heights, loose: 2 });
+    const within = (n: number) => Math.min(65535, Math.max(0, n));
+    expect([loose.least, loose.most]).toEqual([
+      within(Math.floor(metres + 0.5) - 2),
+      within(Math.floor(metres + 0.5) + 2),
+    ]);
   });
 });
 

@@ -22,6 +22,8 @@ const KERNELS: Record<'bilinear' | 'catmull-rom' | 'lanczos3', readonly [number,
  * widens by that ratio; samples beyond the source are left out and the rest share the whole.
  */
 export function tapsOf(filter: Recipe['fit']['filter'], i: number, n: number, m: number): Tap[] {
+  // in whole numbers: half way between two samples the later one is as near
+  if (filter === 'nearest') return [{ at: Math.floor((2 * i * (n - 1) + (m - 1)) / (2 * (m - 1))), share: 1 }];
   const ratio = (n - 1) / (m - 1);
   return tapsAround(filter, i * ratio, ratio, n);
 }

@@ -291,7 +291,7 @@ function reprojectedLater(
 async function proveSquares(
   squares: Rastered,
   before: TwinStage,
-  { spacing, zone, south }: Pick<StepOf<'reproject'>, 'zone' | 'south'> & { readonly spacing: number },
+  { spacing, zone, south, hold }: Pick<StepOf<'reproject'>, 'zone' | 'south' | 'hold'> & { readonly spacing: number },
   job: JobContext,
 ): Promise<SquareProof> {
   const origin = squares.info.georeference;
@@ -319,7 +319,15 @@ async function proveSquares(
   for await (const { y, rows, data } of squares.bands(job))
     for (const s of spots) if (s.y >= y && s.y < y + rows) s.found = Number(data[(s.y - y) * width + s.x]);
   const across = before.width;
-  for await (const { y, x, rows, width: wide, data } of before.samples.bands(job))
+  let [low, high] = [Infinity, -Infinity];
+  for await (const { y, x, rows, width: wide, data } of before.samples.bands(job)) {
+    if (hold)
+      for (let i = 0; i < data.length; i++) {
+        const value = Number(data[i]);
+        if (!Number.isFinite(value)) continue;
+        low = Math.min(low, value);
+        high = Math.max(high, value);
+      }
     for (const s of spots)
       for (let r = Math.max(y, Math.floor(s.row) - 1); r <= Math.min(y + rows - 1, Math.floor(s.row) + 2); r++)
         for (let c = Math.floor(s.column) - 1; c <= Math.floor(s.column) + 2; c++) {
@@ -328,9 +336,11 @@ async function proveSquares(
           // of files that overlap the first that holds a height counts
           if (!s.around.has(`${c} ${r}`) || Number.isFinite(value)) s.around.set(`${c} ${r}`, value);
         }
+  }
   let [places, largest, usual, highest, voids] = [0, 0, 0, 0, 0];
   for (const s of spots) {
-    const { value: expected, sure } = squareOf(s, before);
+    const { value, sure } = squareOf(s, before);
+    const expected = hold ? Math.min(high, Math.max(low, value)) : value;
     places++;
     if (Number.isFinite(expected) !== Number.isFinite(s.found)) {
       if (sure) voids++;

@@ -41,6 +41,7 @@ export function readHtml(html: string): ReadPage {
       page.table(all(node, 'tbody').flatMap((body) => all(body, 'tr').map((row) => all(row, 'td').map(textOf))));
     else childrenOf(node).forEach(visit);
   };
-  visit(parse(html));
+  // pictures are long, and not read
+  visit(parse(html.replace(/data:image\/png;base64,[\w+/=]*/g, '')));
   return page.done();
 }

@@ -1,0 +1,300 @@
+/**
+ * Builds that are broken where run and proof share what they do: every sample of such a pack is what the pipeline gives,
+ * and only the slow twin can tell. Each must turn the proof red.
+ */
+import { MemoryFolder, memorySource, type ByteSource } from '@/core/base';
+import type * as Fit from '@/core/chain/fit';
+import type * as Mesh from '@/core/formats/mesh/read';
+import type { PlacedPart } from '@/core/mosaic';
+import type * as Mosaic from '@/core/mosaic/mosaic';
+import { prove, type Proof } from '@/core/proof';
+import type * as Curves from '@/core/raster/curve';
+import { run } from '@/core/run';
+import type * as Grids from '@/core/squares/grid';
+import type * as Squares from '@/core/squares/squared';
+import { recipeWith } from '../helpers/rasters';
+import { groundMesh, plyOf } from '../helpers/write-mesh';
+
+jest.setTimeout(120_000);
+
+/** What becomes of the rows of a raster: `rows` are those from the north, each a copy. */
+type Harm = (row: Float32Array, y: number, before: Float32Array | null) => void;
+interface Slips {
+  fit?: Harm;
+  squares?: Harm;
+  mesh?: Harm;
+  mosaic?: (part: PlacedPart, i: number) => Partial<PlacedPart>;
+  grid?: (grid: Grids.SquareGrid) => Grids.SquareGrid;
+  curve?: true;
+}
+let mockSlips: Slips = {};
+
+interface Streamed {
+  readonly width: number;
+  bands(job?: never): AsyncGenerator<{ y: number; rows: number; data: ArrayLike<number> }>;
+}
+function mockHarmed<T extends object>(raster: T, width: number, harm: Harm | undefined): T {
+  if (!harm) return raster;
+  const { bands } = raster as unknown as Streamed;
+  return {
+    ...raster,
+    async *bands(job?: never) {
+      let before: Float32Array | null = null;
+      for await (const { y, rows, data } of bands.call(raster, job)) {
+        const copy = Float32Array.from(data);
+        for (let r = 0; r < rows; r++) {
+          const row = copy.subarray(r * width, (r + 1) * width);
+          const own = row.slice();
+          harm(row, y + r, before);
+          before = own;
+        }
+        yield { y, rows, data: copy };
+      }
+    },
+  };
+}
+
+jest.mock('@/core/chain/fit', () => {
+  const real = jest.requireActual<typeof Fit>('@/core/chain/fit');
+  const fittedGround: typeof real.fittedGround = (...args) => {
+    const ground = real.fittedGround(...args);
+    return mockHarmed(ground, ground.width, mockSlips.fit);
+  };
+  return { ...real, fittedGround };
+});
+jest.mock('@/core/squares/squared', () => {
+  const real = jest.requireActual<typeof Squares>('@/core/squares/squared');
+  const squared: typeof real.squared = (raster, squares, plain) => {
+    const made = real.squared(raster, squares, plain);
+    return mockHarmed(made, made.info.width, mockSlips.squares);
+  };
+  return { ...real, squared };
+});
+jest.mock('@/core/squares/grid', () => {
+  const real = jest.requireActual<typeof Grids>('@/core/squares/grid');
+  const gridOf: typeof real.gridOf = (...args) => (mockSlips.grid ?? ((g) => g))(real.gridOf(...args));
+  return { ...real, gridOf };
+});
+jest.mock('@/core/formats/mesh/read', () => {
+  const real = jest.requireActual<typeof Mesh>('@/core/formats/mesh/read');
+  const openMesh: typeof real.openMesh = async (...args) => {
+    const made = await real.openMesh(...args);
+    return mockHarmed(made, made.info.width, mockSlips.mesh);
+  };
+  return { ...real, openMesh };
+});
+jest.mock('@/core/mosaic/mosaic', () => {
+  const real = jest.requireActual<typeof Mosaic>('@/core/mosaic/mosaic');
+  const mosaic: typeof real.mosaic = (parts, placed) =>
+    real.mosaic(
+      parts,
+      placed.map((p, i) => ({ ...p, ...(mockSlips.mosaic?.(p, i) ?? {}) })),
+    );
+  return { ...real, mosaic };
+});
+jest.mock('@/core/raster/curve', () => {
+  const real = jest.requireActual<typeof Curves>('@/core/raster/curve');
+  const straightener: typeof real.straightener = (info, ends, curve) =>
+    real.straightener(info, ends, mockSlips.curve ? 1 : curve);
+  return { ...real, straightener };
+});
+
+type Parts = Parameters<typeof recipeWith>[0];
+const ground = (x: number, y: number): number =>
+  900.3 + 300 * Math.sin(x / 23) * Math.cos(y / 31) + 60 * Math.sin((x + 2 * y) / 9) + 0.37 * x;
+
+/** Metres as floats, wider than high. */
+function metres(width: number, height: number): ByteSource {
+  const heights = Float32Array.from({ length: width * height }, (_, i) => ground(i % width, Math.floor(i / width)));
+  return memorySource('fells.raw', new Uint8Array(heights.buffer));
+}
+const raw = (width: number, height: number) => ({ width, height, type: 'f32', byteOrder: 'little', skip: 0 }) as const;
+const elevations = (width: number, height: number) =>
+  ({ heights: { as: 'elevations', unit: 'metre' }, spacing: 3.7, raw: raw(width, height) }) as const;
+
+/** Ground in degrees, as text. */
+const [WIDE, HIGH] = [311, 283];
+function degrees(name: string, x0: number, y0: number, width: number, height: number): ByteSource {
+  const rows = Array.from({ length: height }, (_, y) =>
+    Array.from({ length: width }, (_v, x) => ground(x0 + x, y0 + y).toFixed(3)).join(' '),
+  );
+  const cell = 1 / 3600;
+  const [west, south] = [80.3 + x0 * cell, -47.2 - (y0 + height - 1) * cell];
+  const head = `ncols ${width}\nnrows ${height}\nxllcenter ${west}\nyllcenter ${south}\ncellsize ${cell}\n`;
+  return memorySource(name, new TextEncoder().encode(head + rows.join('\n')));
+}
+const reproject = (spacing: number | 'rung') => ({ op: 'reproject', zone: 44, south: true, spacing }) as const;
+
+const mesh = (): ByteSource =>
+  memorySource(
+    'arch.ply',
+    plyOf(
+      groundMesh(171, 139, 2, (x, y) => ground(x, y) / 9),
+      'little',
+    ),
+  );
+
+const curved = (): ByteSource => {
+  const codes = Uint16Array.from({ length: 193 * 157 }, (_, i) => ground(i % 193, Math.floor(i / 193)) * 40);
+  return memorySource('fells.r16', new Uint8Array(codes.buffer));
+};
+
+interface Kind {
+  readonly source: () => ByteSource;
+  readonly recipe: Parts;
+}
+const KINDS = {
+  'larger, 2017 × 4033': {
+    source: () => metres(640, 480),
+    recipe: { source: elevations(640, 480), target: 'component-grid', fit: { size: [2017, 4033] } },
+  },
+  'smaller, 505 × 253': {
+    source: () => metres(1311, 977),
+    recipe: { source: elevations(1311, 977), fit: { size: [505, 253], filter: 'area' } },
+  },
+  'padded, 4033 × 2017': {
+    source: () => metres(3900, 1930),
+    recipe: { source: elevations(3900, 1930), fit: { size: [4033, 2017], method: 'pad', at: [70, 40], rim: 700 } },
+  },
+  'metric ground': {
+    source: () => degrees('fells.asc', 0, 0, WIDE, HIGH),
+    recipe: {
+      source: { heights: { as: 'elevations', unit: 'metre' }, spacing: 25 },
+      steps: [reproject(25)],
+      fit: { size: [253, 379], voids: 600 },
+    },
+  },
+  'metric at the vertices': {
+    source: () => degrees('fells.asc', 0, 0, WIDE, HIGH),
+    recipe: {
+      source: { heights: { as: 'elevations', unit: 'metre' }, spacing: 25 },
+      steps: [reproject('rung')],
+      fit: { size: [253, 379] },
+    },
+  },
+  'a mesh': {
+    source: mesh,
+    recipe: {
+      source: { heights: { as: 'elevations' }, spacing: 2, mesh: { up: 'z', metres: 1 } },
+      fit: { size: [253, 127] },
+    },
+  },
+  'a display curve': {
+    source: curved,
+    recipe: {
+      source: {
+        heights: { as: 'ends', low: 10, high: 999.7 },
+        spacing: 3,
+        raw: { ...raw(193, 157), type: 'u16' },
+      },
+      steps: [{ op: 'linearise', curve: 'srgb' }],
+      fit: { size: [253, 127] },
+    },
+  },
+} satisfies Record<string, Kind>;
+type Name = keyof typeof KINDS;
+
+async function proofOf(name: Name, slips: Slips): Promise<Proof> {
+  const { source, recipe }: Kind = KINDS[name];
+  const from = source();
+  mockSlips = slips;
+  const folder = new MemoryFolder();
+  await run(recipeWith(recipe), from, folder);
+  const { proof } = await prove({ file: (n) => folder.source(n), reference: from });
+  // it is the very pack that this build makes
+  expect(proof.differentSamples).toBe(0);
+  return proof;
+}
+const faultsOf = ({ checks }: Proof): string[] => checks.filter((c) => c.state === 'fault').map((c) => c.message);
+
+test.each(Object.keys(KINDS) as Name[])('the right build holds: %s', async (name) => {
+  expect(faultsOf(await proofOf(name, {}))).toEqual([]);
+});
+
+const rowFromAbove =
+  (at: number): Harm =>
+  (row, y, before) => {
+    if (y === at && before) row.set(before);
+  };
+const columnFrom =
+  (at: number, by: number): Harm =>
+  (row) => {
+    row[at] = row[at + by]!;
+  };
+const rowTurned =
+  (at: number): Harm =>
+  (row, y) => {
+    if (y === at) row.reverse();
+  };
+const rowRaised =
+  (at: number, by: number): Harm =>
+  (row, y) => {
+    if (y === at) for (let x = 0; x < row.length; x++) row[x]! += by;
+  };
+const voidAt =
+  (at: number): Harm =>
+  (row, y) => {
+    if (y === at) row.fill(NaN);
+  };
+
+const BROKEN: readonly (readonly [Name, string, Slips, RegExp])[] = [
+  ['larger, 2017 × 4033', 'a row taken from the one above it', { fit: rowFromAbove(1777) }, /worked out again/],
+  ['larger, 2017 × 4033', 'the last row taken from the one above it', { fit: rowFromAbove(4032) }, /worked out again/],
+  ['larger, 2017 × 4033', 'a column taken from its neighbour', { fit: columnFrom(1313, -1) }, /worked out again/],
+  [
+    'larger, 2017 × 4033',
+    'the last column taken from its neighbour',
+    { fit: columnFrom(2016, -1) },
+    /worked out again/,
+  ],
+  ['larger, 2017 × 4033', 'the first column taken from its neighbour', { fit: columnFrom(0, 1) }, /worked out again/],
+  ['larger, 2017 × 4033', 'a row the other way round', { fit: rowTurned(3001) }, /worked out again/],
+  ['smaller, 505 × 253', 'a row taken from the one above it', { fit: rowFromAbove(101) }, /worked out again/],
+  ['smaller, 505 × 253', 'a column taken from its neighbour', { fit: columnFrom(333, 1) }, /worked out again/],
+  ['padded, 4033 × 2017', 'a row of the rim raised', { fit: rowRaised(2011, 0.7) }, /worked out again/],
+  ['padded, 4033 × 2017', 'the first row of the rim raised', { fit: rowRaised(0, 0.7) }, /worked out again/],
+  ['padded, 4033 × 2017', 'a row taken from the one above it', { fit: rowFromAbove(1234) }, /worked out again/],
+  [
+    'padded, 4033 × 2017',
+    'the last row of ground taken from the one above',
+    { fit: rowFromAbove(1969) },
+    /worked out again/,
+  ],
+  [
+    'metric ground',
+    'a row of squares taken from the one above',
+    { squares: rowFromAbove(131) },
+    /Squares are not what/,
+  ],
+  [
+    'metric ground',
+    'the first column of squares taken from the next',
+    { squares: columnFrom(0, 1) },
+    /Squares are not what/,
+  ],
+  ['metric ground', 'a row of squares without a height', { squares: voidAt(77) }, /are void where there is ground/],
+  [
+    'metric ground',
+    'squares that lie one further east',
+    { grid: (g) => ({ ...g, east: g.east + 25, width: g.width - 1 }) },
+    /does not lie where its outline puts it/,
+  ],
+  ['metric ground', 'a row of squares too few', { grid: (g) => ({ ...g, height: g.height - 1 }) }, /where its outline/],
+  ['metric at the vertices', 'a row taken from the one above it', { fit: rowFromAbove(201) }, /worked out again/],
+  ['metric at the vertices', 'a column taken from its neighbour', { fit: columnFrom(11, 1) }, /worked out again/],
+  [
+    'metric at the vertices',
+    'ground without its last row',
+    { grid: (g) => ({ ...g, height: g.height - 1 }) },
+    /where its outline/,
+  ],
+  ['a mesh', 'a row taken from the one above it', { mesh: rowFromAbove(53) }, /highest surface/],
+  ['a mesh', 'the first column taken from the next', { mesh: columnFrom(0, 1) }, /highest surface/],
+  ['a mesh', 'a row a centimetre too high', { mesh: rowRaised(138, 0.01) }, /highest surface/],
+  ['a display curve', 'the curve forgotten', { curve: true }, /worked out again|linearise/],
+];
+test.each(BROKEN)('%s: %s', async (name, _, slips, named) => {
+  const proof = await proofOf(name, slips);
+  expect(proof.holds).toBe(false);
+  expect(faultsOf(proof).join('\n')).toMatch(named);
+});

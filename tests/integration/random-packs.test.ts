@@ -1,0 +1,169 @@
+/**
+ * Random packs: as they were written none is red, and harmed once at random none is green, but for harms that change
+ * nothing. `npm run random-packs -- 10000 [seed]` tries as many; the seed is printed.
+ */
+import { writeSync } from 'node:fs';
+import fc from 'fast-check';
+import { LevelGridError, MemoryFolder } from '@/core/base';
+import type { PlanDocument } from '@/core/plan';
+import { prove, type Proof } from '@/core/proof';
+import { run } from '@/core/run';
+import { cases, countedOf, DEGREES, recipeOf, samplesOf } from '../helpers/random-recipe';
+
+const PACKS = Number(process.env['RANDOM_PACKS'] ?? 150);
+const SEED = Number(process.env['RANDOM_SEED'] ?? Date.now() % 1_000_000);
+jest.setTimeout(60_000 + PACKS * 400);
+
+/** A harm and what is to be harmed, by numbers that are taken modulo what there is. */
+const harms = fc.record({
+  what: fc.constantFrom('code', 'row', 'column', 'rows', 'end', 'value', 'sentence', 'document', 'missing'),
+  at: fc.nat(),
+  by: fc.integer({ min: 1, max: 65535 }),
+  page: fc.constantFrom('import.md', 'import.html'),
+});
+type Harm = typeof harms extends fc.Arbitrary<infer T> ? T : never;
+
+const text = (folder: MemoryFolder, name: string): string => new TextDecoder().decode(folder.files.get(name));
+const put = (folder: MemoryFolder, name: string, value: string): void => {
+  folder.files.set(name, new TextEncoder().encode(value));
+};
+
+/** Harms a pack of one RAW file; what changes nothing is told by false. */
+function harm(folder: MemoryFolder, { what, at, by, page }: Harm): boolean {
+  const document = JSON.parse(text(folder, 'import.json')) as PlanDocument;
+  const { name, width, height } = document.files[0]!;
+  const before = new Map([...folder.files].map(([n, bytes]) => [n, bytes.slice()]));
+  const bytes = folder.files.get(name)!.slice();
+  const codes = new Uint16Array(bytes.buffer);
+  const row = at % height;
+  const column = at % width;
+  switch (what) {
+    case 'code':
+      codes[at % codes.length]! ^= by;
+      break;
+    case 'row':
+      codes.copyWithin(row * width, ((row + 1) % height) * width, ((row + 1) % height) * width + width);
+      break;
+    case 'column':
+      for (let y = 0; y < height; y++) codes[y * width + column] = codes[y * width + ((column + 1) % width)]!;
+      break;
+    case 'rows':
+      for (let y = 0; y < height >> 1; y++) {
+        const upper = codes.slice(y * width, (y + 1) * width);
+        codes.copyWithin(y * width, (height - 1 - y) * width, (height - y) * width);
+        codes.set(upper, (height - 1 - y) * width);
+      }
+      break;
+    case 'end':
+      folder.files.set(name, bytes.subarray(0, bytes.length - 1 - (by % 9)));
+      break;
+    case 'value': {
+      const rows = document.card.filter((r) => typeof r.value === 'number');
+      const changed = rows[at % rows.length]!;
+      changed.value = Number(changed.value) + (by % 7) + 1;
+      put(folder, 'import.json', JSON.stringify(document));
+      break;
+    }
+    case 'sentence': {
+      // a digit of a page becomes another one
+      const digits = [...text(folder, page).matchAll(/\d/g)].filter(
+        ({ index }) =>
+          !/data:image|<style/.test(
+            text(folder, page)
+              .slice(Math.max(0, index - 200_000), index)
+              .split('\n')
+              .at(-1)!,
+          ),
+      );
+      const digit = digits[at % digits.length]!;
+      const whole = text(folder, page);
+      put(
+        folder,
+        page,
+        `${whole.slice(0, digit.index)}${(Number(digit[0]) + 1 + (by % 8)) % 10}${whole.slice(digit.index + 1)}`,
+      );
+      break;
+    }
+    case 'document': {
+      const spot = document.spots[at % document.spots.length]!;
+      spot.elevation = (spot.elevation ?? 0) + by;
+      put(folder, 'import.json', JSON.stringify(document));
+      break;
+    }
+    case 'missing':
+      folder.files.delete(['import.md', 'import.html', name][at % 3]!);
+      break;
+  }
+  if (['code', 'row', 'column', 'rows'].includes(what)) folder.files.set(name, bytes);
+  return [...before].some(([n, own]) => !folder.files.has(n) || Buffer.compare(own, folder.files.get(n)!) !== 0);
+}
+
+const faultsOf = ({ checks }: Proof): string[] => checks.filter((c) => c.state === 'fault').map((c) => c.message);
+
+test('random packs: unharmed none is red, harmed none is green', async () => {
+  const seen = { packs: 0, refused: 0, faulty: 0, steps: 0, harmed: 0, nothing: 0 };
+  await fc.assert(
+    fc.asyncProperty(cases, harms, async (c, harmful) => {
+      const samples = samplesOf(c.kind, c.width, c.height, c.seed, c.holes);
+      const counted = await countedOf(c.kind, samples, c.width, c.metric ? { georeference: DEGREES } : {});
+      // sides that one of both targets takes
+      const odd = [c.across, c.down].some((n) => n === 33 || n === 65);
+      const side = c.across > 50 ? (65 as const) : (33 as const);
+      const sides = odd ? { across: side, down: side } : {};
+      const recipe = recipeOf({ ...c, ...sides, fill: c.fill ?? 3500 }, counted.facts.info);
+      const written = {
+        ...recipe,
+        target: odd ? ('odd-grid' as const) : ('component-grid' as const),
+        output: { ...recipe.output, format: 'raw' as const, rows: odd ? ('south' as const) : ('north' as const) },
+      };
+      const folder = new MemoryFolder();
+      let document: PlanDocument;
+      try {
+        document = await run(written, counted, folder);
+      } catch (reason) {
+        // a size that the target does not take, or voids that nobody fills: nothing was written
+        if (!(reason instanceof LevelGridError)) throw reason;
+        seen.refused++;
+        return;
+      }
+      seen.packs++;
+      if (recipe.steps.length > 0) seen.steps++;
+      const proofOf = async (): Promise<Proof> =>
+        (
+          await prove({
+            file: (n) => folder.source(n),
+            reference: counted,
+            others: [...folder.files.keys()],
+            ignoreChecksums: true,
+          })
+        ).proof;
+      const proof = await proofOf();
+      if (document.checks.some((c) => c.state === 'fault')) {
+        // what is wrong with the plan is said of the pack, and nothing else
+        seen.faulty++;
+        expect(proof.holds).toBe(false);
+        expect(
+          faultsOf(proof).filter((m) => !m.startsWith('Of the plan: ') && !m.includes('one in a hundred')),
+        ).toEqual([]);
+        return;
+      }
+      expect(faultsOf(proof)).toEqual([]);
+      if (!harm(folder, harmful)) {
+        seen.nothing++;
+        return;
+      }
+      seen.harmed++;
+      let holds = false;
+      try {
+        holds = (await proofOf()).holds;
+      } catch (reason) {
+        if (!(reason instanceof LevelGridError)) throw reason;
+      }
+      expect([harmful.what, holds]).toEqual([harmful.what, false]);
+    }),
+    { numRuns: PACKS, seed: SEED, endOnFailure: true },
+  );
+  writeSync(2, `random packs: seed ${SEED}, ${JSON.stringify(seen)}\n`);
+  expect(seen.packs).toBeGreaterThan(PACKS / 5);
+  expect(seen.harmed).toBeGreaterThan(PACKS / 6);
+});
