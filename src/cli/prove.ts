@@ -83,5 +83,8 @@ export function proofText(proof: Proof): string {
     ...(clipped ? [`Clipped: ${formatNumber(clipped.low, 0)} low, ${formatNumber(clipped.high, 0)} high`] : []),
     '',
     checkLines(proof.checks),
+    '',
+    'Taken on trust:',
+    ...proof.trusted.map(({ what, guard }) => `  ${what} (guarded by ${guard})`),
   ].join('\n');
 }

@@ -31,7 +31,7 @@ let mockSlips: Slips = {};
 
 interface Streamed {
   readonly width: number;
-  bands(job?: never): AsyncGenerator<{ y: number; rows: number; data: ArrayLike<number> }>;
+  readonly bands: (job?: never) => AsyncGenerator<{ y: number; rows: number; data: ArrayLike<number> }>;
 }
 function mockHarmed<T extends object>(raster: T, width: number, harm: Harm | undefined): T {
   if (!harm) return raster;

@@ -668,7 +668,7 @@ const FAULTS: readonly Fault[] = [
       const rows = Array.from({ length: 257 }, (_, y) => codes.slice(y * 257, (y + 1) * 257)).reverse();
       rows.forEach((row, y) => codes.set(row, y * 257));
     }),
-    named: /check spots differ/,
+    named: /check spots show another height/,
   },
   {
     into: 'source',

@@ -85,7 +85,7 @@ test('a range much narrower than the source is worked out in double precision', 
   expect(plan(recipeWith({ fit: { size: 253 } }), counted.facts, null).work.fit).toMatchObject({ precise: false });
   expect(plan(recipeWith(parts), counted.facts, null).work.fit).toMatchObject({ precise: true });
   const { proof } = await proofOf(parts, source);
-  expect(proof.checks.filter((c) => c.state === 'fault').map((c) => c.id)).toEqual(['clipped']);
+  expect(proof.checks.filter((c) => c.state === 'fault').map((c) => c.id)).toEqual(['clipped', 'plan-clipped']);
 });
 
 test('the range of the codes keeps every sample and every value', async () => {

@@ -1,6 +1,6 @@
 /**
  * Random packs: as they were written none is red, and harmed once at random none is green, but for harms that change
- * nothing. `npm run random-packs -- 10000 [seed]` tries as many; the seed is printed.
+ * nothing. `npm run random-packs -- 10000 [seed]` tries so many; the seed is printed.
  */
 import { writeSync } from 'node:fs';
 import fc from 'fast-check';

@@ -87,6 +87,15 @@ export class LineFit {
     Object.assign(this, { n, t, s, tt, ts });
   }
 
+  /** How much of the mean square of all errors a line through the heights explains, 0 to 1. */
+  explains(rms: number): number {
+    const line = this.result();
+    if (!line || rms === 0) return 0;
+    const by = line.slope - 1;
+    const square = (by * by * this.tt + 2 * by * line.shift * this.t) / this.n + line.shift * line.shift;
+    return Math.min(1, square / (rms * rms));
+  }
+
   result(): { slope: number; shift: number } | null {
     const spread = this.n * this.tt - this.t * this.t;
     if (this.n < 2 || spread <= 0) return null;

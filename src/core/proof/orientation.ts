@@ -42,6 +42,7 @@ const TURNS: readonly { readonly words: string; readonly turn: Turn }[] = [
   { words: 'its axes are swapped', turn: (i, j) => [j, i] },
   { words: 'it is turned by 90°', turn: (i, j) => [j, LAST - i] },
   { words: 'it is turned by 270°', turn: (i, j) => [LAST - j, i] },
+  { words: 'its axes are swapped, and it is turned by 180°', turn: (i, j) => [LAST - j, LAST - i] },
 ];
 
 /** Mean difference in codes between what is shown, read in some way, and what is expected. */

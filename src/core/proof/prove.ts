@@ -16,6 +16,7 @@ import { orientationChecks } from './orientation';
 import { checkFiles, MOST_TEXT, readPackText } from './pack-files';
 import { documentCheck, openPipeline, openReference, reprintCheck, type Pipeline, type Reference } from './pipeline';
 import { proofLines } from './summary';
+import { trustedOf } from './trusted';
 import { meshCheck, readingCheck, sourceFilesCheck, stepChecks } from './source-steps';
 import {
   checkFileList,
@@ -214,6 +215,7 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
       places: read?.places ?? null,
       differentSamples: read?.differentSamples ?? null,
       checks,
+      trusted: trustedOf(recipe, reference),
       wrongValues: wrong,
       spots,
       unit: unitNameOf(page.target),

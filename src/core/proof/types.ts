@@ -68,6 +68,8 @@ export interface Proof {
   /** Samples of all files that are not what the pipeline gives. */
   readonly differentSamples: number | null;
   readonly checks: readonly ProofCheck[];
+  /** What was not worked out a second time, and what guards it. */
+  readonly trusted: readonly { readonly what: string; readonly guard: string }[];
   /** Card rows whose typed value is wrong. */
   readonly wrongValues: readonly string[];
   readonly spots: readonly SpotProof[];

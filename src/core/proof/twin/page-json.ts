@@ -283,6 +283,6 @@ export function checkSpots(
     'page-spots',
     'output',
     wrong,
-    `All ${page.spots.length} check spots of the page have the position, height and code that they must have.`,
+    `On the page all ${page.spots.length} check spots stand with the position, height and code that the source gives them.`,
   );
 }
