@@ -15,7 +15,11 @@ const config: NextConfig = {
   reactStrictMode: true,
   // `npm test` checks types itself
   typescript: { ignoreBuildErrors: true },
-  turbopack: { root: import.meta.dirname },
+  turbopack: {
+    root: import.meta.dirname,
+    // its version for pages asks the document, and pages are read in a worker
+    resolveAlias: { 'decode-named-character-reference': './node_modules/decode-named-character-reference/index.js' },
+  },
   headers: async () => [
     { source: '/:path*', headers },
     // the page itself gets one with a nonce: see src/proxy.ts

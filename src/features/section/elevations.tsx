@@ -1,6 +1,6 @@
 'use client';
 import { sum } from 'd3-array';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { formatNumber, formatShort } from '@/core/base';
 import { useSession } from '@/state';
 import { usePlan } from '../hooks';
@@ -14,17 +14,32 @@ export function Elevations({ width, height }: { width: number; height: number })
   const plan = usePlan();
   const [pointed, setPointed] = useState<number | null>(null);
   const { groundLow: low = null, groundHigh: high = null } = plan?.document.height ?? {};
-  if (!ground || low === null || high === null)
+  const shown = useMemo(() => {
+    if (!ground || low === null || high === null) return null;
+    const all = sum(ground.histogram) || 1;
+    const fine = ground.histogram.length / CLASSES;
+    const shares = Array.from(
+      { length: CLASSES },
+      (_, i) => (100 * sum(ground.histogram.slice(i * fine, (i + 1) * fine))) / all,
+    );
+    const step = (high - low) / CLASSES;
+    const series = [
+      {
+        name: 'share of the ground',
+        type: 'bar' as const,
+        colour: 'kelp' as const,
+        line: 0,
+        points: shares.map((share, i) => [low + (i + 0.5) * step, share] as const),
+      },
+    ];
+    const most = Math.max(...shares);
+    return { shares, step, series, x: [low, high] as const, y: [0, most * 1.06] as const };
+  }, [ground, low, high]);
+  if (!shown || low === null || high === null)
     return <p className="px-4 py-3 text-quiet">The ground is being measured.</p>;
   const [from, to] = [formatShort(low, 1), formatShort(high, 1)];
   if (high === low) return <p className="px-4 py-3 text-quiet">All of the fitted ground lies at {from} m.</p>;
-  const all = sum(ground.histogram) || 1;
-  const fine = ground.histogram.length / CLASSES;
-  const shares = Array.from(
-    { length: CLASSES },
-    (_, i) => (100 * sum(ground.histogram.slice(i * fine, (i + 1) * fine))) / all,
-  );
-  const step = (high - low) / CLASSES;
+  const { shares, step, series, x, y } = shown;
   const bottomOf = (i: number): number => low + i * step;
   const chosen = pointed === null ? null : Math.min(CLASSES - 1, Math.floor((pointed - low) / step));
   // as many decimals as tell one class from the next
@@ -34,8 +49,9 @@ export function Elevations({ width, height }: { width: number; height: number })
     <Plot
       width={width}
       height={height}
-      x={[low, high]}
-      y={[0, Math.max(...shares) * 1.06]}
+      x={x}
+      y={y}
+      series={series}
       numbers={[8, 3]}
       xText={(v) => `${formatShort(v, digits)} m`}
       yText={(v) => `${formatShort(v, 2)} %`}
@@ -49,19 +65,6 @@ export function Elevations({ width, height }: { width: number; height: number })
               text: `${formatNumber(bottomOf(chosen), digits)}–${formatNumber(bottomOf(chosen + 1), digits)} m: ${formatShort(shares[chosen] ?? 0, 2)} %`,
             }
       }
-    >
-      {(x, y) =>
-        shares.map((share, i) => (
-          <rect
-            key={i}
-            x={x(bottomOf(i)) + 0.5}
-            width={Math.max(0.5, x(bottomOf(i + 1)) - x(bottomOf(i)) - 1)}
-            y={y(share)}
-            height={y(0) - y(share)}
-            className="fill-kelp"
-          />
-        ))
-      }
-    </Plot>
+    />
   );
 }

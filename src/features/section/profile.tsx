@@ -1,7 +1,6 @@
 'use client';
 import { extent } from 'd3-array';
-import { area, line } from 'd3-shape';
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { formatLength, formatNumber, formatShort } from '@/core/base';
 import type { Profile } from '@/core/view';
 import { patchSession, useSession, workers } from '@/state';
@@ -43,63 +42,67 @@ function said({ source, result }: Profile, i: number): string | null {
   return `${formatNumber(before, 2)} m${Number.isNaN(after) ? '' : ` → ${formatNumber(after, 2)} m`}`;
 }
 
+/** What is plotted of a profile; the same for as long as it is the same profile. */
+function useSeries({ source, result, length }: Profile) {
+  return useMemo(() => {
+    const [low = 0, high = 0] = extent([...source, ...result]);
+    const margin = (high - low) * 0.06 || 1;
+    const points = (of: ArrayLike<number>) =>
+      Array.from({ length: of.length }, (_, i): readonly [number, number | null] => {
+        const value = of[i]!;
+        return [(i / (POINTS - 1)) * length, Number.isNaN(value) ? null : value];
+      });
+    const series = [
+      { name: 'ground', type: 'area', colour: 'kelp-wash', line: 0, points: points(source) },
+      { name: 'source', type: 'line', colour: 'ink', line: 1.5, points: points(source) },
+      { name: 'result', type: 'line', colour: 'kelp', line: 1.2, dashed: true, points: points(result) },
+    ] as const;
+    return { low, high, x: [0, length] as const, y: [low - margin, high + margin] as const, series };
+  }, [source, result, length]);
+}
+
 export function ProfilePlot({ profile, width, height }: { profile: Profile; width: number; height: number }) {
   const at = useSession((s) => s.sectionAt);
   const sea = usePlan()?.work.sea ?? null;
-  const { source, result, length } = profile;
-  const [low = 0, high = 0] = extent([...source, ...result]);
-  const margin = (high - low) * 0.06 || 1;
-  const [y0, y1] = [low - margin, high + margin];
-  const along = (i: number): number => (i / (POINTS - 1)) * length;
+  const { length } = profile;
+  const { low, high, x, y, series } = useSeries(profile);
+  const [y0, y1] = y;
   const index = at === null ? null : Math.round(at * (POINTS - 1));
   const text = index === null ? null : said(profile, index);
   return (
     <Plot
       width={width}
       height={height}
-      x={[0, length]}
-      y={[y0, y1]}
+      x={x}
+      y={y}
+      series={series}
       numbers={[6, 5]}
       xText={(v) => (v === 0 ? 'A' : length >= 2000 ? `${formatShort(v / 1000, 2)} km` : `${formatShort(v, 1)} m`)}
       yText={(v) => formatShort(v, 1)}
       label={`Cross-section, ${formatLength(length)} long, from ${formatNumber(low, 1)} to ${formatNumber(high, 1)} metres`}
-      onPoint={(x) => patchSession({ sectionAt: x === null || length === 0 ? null : x / length })}
-      pointed={index === null || text === null ? null : { x: along(index), text }}
+      onPoint={(at) => patchSession({ sectionAt: at === null || length === 0 ? null : at / length })}
+      pointed={index === null || text === null ? null : { x: (index / (POINTS - 1)) * length, text }}
     >
-      {(x, y) => {
-        const pen = line<number>()
-          .defined((v) => !Number.isNaN(v))
-          .x((_, i) => x(along(i)))
-          .y(y)
-          .digits(1);
-        const ground = area<number>()
-          .defined((v) => !Number.isNaN(v))
-          .x((_, i) => x(along(i)))
-          .y0(y(y0))
-          .y1(y)
-          .digits(1);
+      {(across, up) => {
         // somebody 1.7 m tall, where it can be seen
-        const person = y(y0) - y(Math.min(y1, y0 + 1.7));
+        const person = up(y0) - up(Math.min(y1, y0 + 1.7));
         return (
           <>
-            <path d={ground(source) ?? ''} className="fill-kelp-wash" />
             {sea !== null && sea > y0 && sea < y1 && (
               <line
-                x1={x(0)}
-                x2={x(length)}
-                y1={y(sea)}
-                y2={y(sea)}
+                x1={across(0)}
+                x2={across(length)}
+                y1={up(sea)}
+                y2={up(sea)}
                 className="stroke-ink"
                 strokeDasharray="6 3"
                 strokeWidth="1"
               />
             )}
-            <path d={pen(source) ?? ''} fill="none" className="stroke-ink" strokeWidth="1.5" />
-            <path d={pen(result) ?? ''} fill="none" className="stroke-kelp" strokeWidth="1.2" strokeDasharray="5 3" />
             {person >= 2 && y0 + 1.7 < y1 && (
               <rect
-                x={x(0) + 6}
-                y={y(y0) - person}
+                x={across(0) + 6}
+                y={up(y0) - person}
                 width={Math.max(2, person / 3)}
                 height={person}
                 className="fill-ink"
