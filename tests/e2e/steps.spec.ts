@@ -91,7 +91,7 @@ test('a sea of white is taken out by value: told, filled, switched off, undone a
   );
   // voids want an elevation before anything is written
   await expect(app.locator('[data-check=voids]')).toBeVisible();
-  await app.getByRole('textbox', { name: 'Voids get' }).fill('50');
+  await app.getByRole('textbox', { name: 'Voids get' }).fill('150');
   await app.getByRole('textbox', { name: 'Voids get' }).press('Enter');
   await expect(app.locator('[data-check=voids]')).toHaveCount(0);
   const { codes } = await pack(app);

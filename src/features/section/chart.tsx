@@ -33,6 +33,8 @@ function optionsOf({ x, y, series }: ChartProps, colours: Palette): ApexOptions 
   const bars = series.every((s) => s.type === 'bar');
   return {
     chart: {
+      // the plot around it says what is drawn, and takes no keys
+      accessibility: { enabled: false, keyboard: { enabled: false } },
       animations: { enabled: false },
       background: 'transparent',
       sparkline: { enabled: true },

@@ -220,7 +220,7 @@ export const reproject: TwinOperation<StepOf<'reproject'>> = async (before, step
     judged: {
       holds,
       message: holds
-        ? `Place and size follow from the outline of the ground; ${places} squares, one at least in each row and each column, were projected and worked out a second time from the coordinates: the largest difference is ${largest.toPrecision(2)} of the file’s units.`
+        ? `${places} squares were projected and worked out a second time from the coordinates, one at least in each row and each column: the largest difference is ${largest.toPrecision(2)} of the file’s units. Place and size follow from the outline of the ground.`
         : lies !== null
           ? `The metric ground does not lie where its outline puts it: ${lies}.`
           : !spaced
