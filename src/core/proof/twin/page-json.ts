@@ -283,6 +283,6 @@ export function checkSpots(
     'page-spots',
     'output',
     wrong,
-    `On the page all ${page.spots.length} check spots stand with the position, height and code that the source gives them.`,
+    `On the page all ${page.spots.length} check spots stand with the position, height and code that ${ground ? 'recipe and source give' : 'its own values give'} them.`,
   );
 }
