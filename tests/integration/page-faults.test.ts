@@ -95,6 +95,7 @@ const SENTENCES: readonly (readonly [Kind, string, RegExp, string, RegExp])[] = 
   ['plain', 'the other end of columns', /westernmost/, 'easternmost', /of north/],
   ['plain', 'another world zero', /(At world zero lies the elevation )1/, '$12', /world zero/],
   ['tiles', 'a world zero that is not the survey’s', /(At world zero lies the elevation )0/, '$17', /world zero/],
+  ['plain', 'another spacing north–south', /( × )\d([\d.]+ m apart)/, '$14$2', /its spacing is another one/],
   ['plain', 'another layout', /(Layout: )\d/, '$19', /of the layout/],
   ['tiles', 'a layout of the whole', /Layout of each tile/, 'Layout', /of the layout/],
   ['raw', 'another exaggeration', /(heights multiplied by )1\.7/, '$11.1', /exaggeration is/],

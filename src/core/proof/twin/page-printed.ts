@@ -85,10 +85,14 @@ function checkHead(page: Page, { items, paragraphs }: ReadPage): string[] {
   const out: string[] = [];
   const matched = (pattern: RegExp): RegExpExecArray | null =>
     items.map((i) => pattern.exec(i.text)).find((m) => m !== null) ?? null;
-  const ground = matched(/^Ground: (\d+) × (\d+) vertices, ([\d\s.]+) m apart/);
+  const ground = matched(/^Ground: (\d+) × (\d+) vertices, ([\d\s.]+?)(?: × ([\d\s.]+))? m apart/);
   if (Number(ground?.[1]) !== page.fit.width || Number(ground?.[2]) !== page.fit.height)
     out.push(`it speaks of ${ground ? `${ground[1] ?? ''} × ${ground[2] ?? ''}` : 'no'} vertices`);
-  else if (!agrees(numbersOf(ground?.[3] ?? '')?.[0], page.fit.spacing.x, 6)) out.push('its spacing is another one');
+  else if (
+    !agrees(numbersOf(ground?.[3] ?? '')?.[0], page.fit.spacing.x, 6) ||
+    (ground?.[4] !== undefined && !agrees(numbersOf(ground[4])?.[0], page.fit.spacing.y, 6))
+  )
+    out.push('its spacing is another one');
   const heights = matched(/^Heights: lowest code ([−\d\s.]+) m, highest code ([−\d\s.]+) m/);
   const ends = [page.height.low, page.height.high];
   if (ends.some((end, i) => !agrees(numbersOf(heights?.[i + 1] ?? '')?.[0], end, 3)))

@@ -60,6 +60,12 @@ export function pageBlocks(document: PlanDocument, target: Target): Block[] {
   ];
 }
 
+/** Metres from vertex to vertex; of both ways, east–west first, where they differ. */
+function spacingText({ x, y }: PlanDocument['fit']['spacing']): string {
+  const [east, north] = [formatShort(x, 6), formatShort(y, 6)];
+  return east === north ? east : `${east} × ${north}`;
+}
+
 function head(document: PlanDocument, target: Target): Block[] {
   const { fit, height, tiles, source } = document;
   const title = document.draft === null ? '' : `, a draft on ${document.draft} vertices`;
@@ -85,7 +91,7 @@ function head(document: PlanDocument, target: Target): Block[] {
       kind: 'list',
       items: [
         `Source: ${source.file}, ${source.width} × ${source.height} samples of ${source.bitDepth} bits`,
-        `Ground: ${fit.width} × ${fit.height} vertices, ${formatShort(fit.spacing.x, 6)} m apart, ${formatExtent(fit.extent.x, fit.extent.y)}`,
+        `Ground: ${fit.width} × ${fit.height} vertices, ${spacingText(fit.spacing)} m apart, ${formatExtent(fit.extent.x, fit.extent.y)}`,
         ...(fit.worldScale === 1
           ? []
           : [`Miniature: ground and heights multiplied by ${formatShort(fit.worldScale, 6)}`]),
