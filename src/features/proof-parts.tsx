@@ -74,18 +74,30 @@ const ORDER: readonly ProofCheck['state'][] = ['fault', 'caution', 'note', 'hold
 /** What was compared: what is wrong first. */
 export function ProofChecks({ proof }: { proof: Proof }) {
   return (
-    <ul className="flex flex-col gap-1">
-      {[...proof.checks]
-        .sort((a, b) => ORDER.indexOf(a.state) - ORDER.indexOf(b.state))
-        .map((c) => (
-          <li key={`${c.id}${c.message}`} className="flex gap-2 text-[13px] leading-[17px]" data-proof={c.state}>
-            <span className="pt-[3px]">
-              <Mark state={c.state} />
-            </span>
-            <span>{tied(c.message)}</span>
-          </li>
-        ))}
-    </ul>
+    <>
+      <ul className="flex flex-col gap-1">
+        {[...proof.checks]
+          .sort((a, b) => ORDER.indexOf(a.state) - ORDER.indexOf(b.state))
+          .map((c) => (
+            <li key={`${c.id}${c.message}`} className="flex gap-2 text-[13px] leading-[17px]" data-proof={c.state}>
+              <span className="pt-[3px]">
+                <Mark state={c.state} />
+              </span>
+              <span>{tied(c.message)}</span>
+            </li>
+          ))}
+      </ul>
+      <details className="mt-2 text-[13px] leading-[17px] text-quiet" data-trusted>
+        <summary className="cursor-pointer">Taken on trust ({proof.trusted.length})</summary>
+        <ul className="mt-1 flex flex-col gap-1">
+          {proof.trusted.map(({ what, guard }) => (
+            <li key={what}>
+              {what}; guarded by {guard}
+            </li>
+          ))}
+        </ul>
+      </details>
+    </>
   );
 }
 

@@ -43,6 +43,19 @@ export const link = (page: Page, name: string) =>
   page.getByRole('navigation', { name: 'Chain' }).getByRole('button', { name });
 export const go = (page: Page, name: string) => link(page, name).click();
 
+/** Begins a job and has the worker that does it die; what the page says of it is closed again. */
+export async function dieDuring(page: Page, begin: () => Promise<void>): Promise<void> {
+  const jobs = page.workers().find((w) => /jobs/.test(w.url())) ?? page.workers()[0]!;
+  await begin();
+  await jobs.evaluate(() => {
+    setTimeout(() => {
+      throw new Error('out of memory');
+    });
+  });
+  await expect(page.getByRole('alert').filter({ hasText: 'a worker that stopped' })).toBeVisible();
+  await page.getByRole('button', { name: 'Close' }).click();
+}
+
 /** The files of a downloaded zip. */
 export async function downloaded(page: Page, act: () => Promise<void>): Promise<Record<string, Uint8Array>> {
   const [download] = await Promise.all([page.waitForEvent('download'), act()]);

@@ -9,7 +9,7 @@ import { pngSource } from '../helpers/rasters';
 import { mirroredCodes, terrainCodes } from '../bench/material';
 import { preview, watch, watchMemory } from './measure';
 import { Gate } from './gate';
-import { codesOf, downloaded, expect, go, link, open, ready, test } from './helpers';
+import { codesOf, dieDuring, downloaded, expect, go, link, open, ready, test } from './helpers';
 
 const SIDE = 8129;
 // whole packs of that size are written and proved here: minutes on a slow or busy machine
@@ -287,15 +287,7 @@ plain('a worker that dies is reported; recipe and history stay, and the work goe
   await page.getByRole('slider', { name: 'Vertices per side' }).press('ArrowUp');
   await expect(link(page, 'Fit')).toContainText('1531²');
   await go(page, 'Hand over');
-  const jobs = page.workers().find((w) => /jobs/.test(w.url())) ?? page.workers()[0]!;
-  await page.getByRole('button', { name: 'Download the pack' }).click();
-  await jobs.evaluate(() => {
-    setTimeout(() => {
-      throw new Error('out of memory');
-    });
-  });
-  await expect(page.getByRole('alert').filter({ hasText: 'a worker that stopped' })).toBeVisible();
-  await page.getByRole('button', { name: 'Close' }).click();
+  await dieDuring(page, () => page.getByRole('button', { name: 'Download the pack' }).click());
   await expect(link(page, 'Fit')).toContainText('1531²');
   await downloaded(page, () => page.getByRole('button', { name: 'Download the pack' }).click());
   await expect(link(page, 'Proof')).toContainText('at most');

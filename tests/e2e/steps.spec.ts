@@ -2,7 +2,7 @@ import { test as plain, type Page } from '@playwright/test';
 import { zipSync } from 'fflate';
 import sharp from 'sharp';
 import { pngSource } from '../helpers/rasters';
-import { card, codesOf, downloaded, expect, go, link, open, ready, test } from './helpers';
+import { card, codesOf, dieDuring, downloaded, expect, go, link, open, ready, test } from './helpers';
 
 /* What is done to the ground before it is fitted, and what becomes of it when another source comes. */
 
@@ -173,16 +173,7 @@ plain('a worker that dies while ground in degrees is written opens it again as i
   const before = await pack(app);
   const said = await Promise.all(CARDS.map((id) => card(app, id).textContent()));
   await go(app, 'Proof');
-  // the job has begun before the page can tell it to anybody
-  const jobs = app.workers().find((w) => /jobs/.test(w.url())) ?? app.workers()[0]!;
-  await app.getByRole('button', { name: 'Write and prove again' }).click();
-  await jobs.evaluate(() => {
-    setTimeout(() => {
-      throw new Error('out of memory');
-    });
-  });
-  await expect(app.getByRole('alert').filter({ hasText: 'a worker that stopped' })).toBeVisible();
-  await app.getByRole('button', { name: 'Close' }).click();
+  await dieDuring(app, () => app.getByRole('button', { name: 'Write and prove again' }).click());
   expect(await Promise.all(CARDS.map((id) => card(app, id).textContent()))).toEqual(said);
   const after = await pack(app);
   expect([after.width, after.height]).toEqual([before.width, before.height]);

@@ -159,6 +159,24 @@ test.each(DOCUMENTS)('%s in import.json', async (_, kind, change, named) => {
   expect(faultsOf(await proofOf(folder))).toMatch(named);
 });
 
+test('of another edition the words are not judged, which is said; numbers and results are', async () => {
+  for (const edition of [0, 77]) {
+    const folder = await packOf('raw');
+    const document = JSON.parse(text(folder, 'import.json')) as Document & { edition: number };
+    document.edition = edition;
+    document.card.find((r) => r.id === 'extentX')!.note = 'Told otherwise, once.';
+    put(folder, 'import.json', JSON.stringify(document));
+    put(folder, 'import.md', text(folder, 'import.md').replace(/North is up/, 'North lies above'));
+    const proof = await proofOf(folder);
+    expect(faultsOf(proof)).toBe('');
+    expect(proof.checks.find((c) => c.id === 'words')).toMatchObject({ state: 'caution' });
+    const row = document.card.find((r) => r.id === 'extentX')!;
+    row.exact! += 1;
+    put(folder, 'import.json', JSON.stringify(document));
+    expect(faultsOf(await proofOf(folder))).toMatch(/extent is said to be exactly/);
+  }
+});
+
 test.each(PAGES)('%s missing', async (name) => {
   const folder = await packOf('plain');
   folder.files.delete(name);

@@ -5,7 +5,8 @@ const HELP = `npm run mutants -- [--fresh] [--each N] [--seed S] [--folder NAME]
   --fresh      begins a new draw, with another seed unless --seed says one
   --each N     slips drawn per folder (20; 0 takes all)
   --folder F   of that folder only        --named  those listed by name only
-  --minutes M  stops after so long        --survivors  runs those again that were not noticed
+  --threads N  side by side (2)           --minutes M  stops after so long
+  --survivors  runs those again that were not noticed
   --table      writes docs/mutants.md from what is there, and runs nothing
 `;
 import { execFileSync } from 'node:child_process';

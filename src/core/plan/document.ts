@@ -112,9 +112,17 @@ const raster = z.object({
 
 const stepDone = z.object({ op: z.string(), samples: nullable, largest: nullable, mean: nullable });
 
+/**
+ * Of the words that a plan and its pages say. Raised whenever any of them changes (a test keeps the two together): words of
+ * another edition can't be compared, and a proof says so.
+ */
+export const EDITION = 1;
+
 /** The plan as a document: `import.json` of a pack, and what `plan --json` prints. */
 export const planDocumentSchema = z.object({
   version: z.literal(1),
+  /** Packs that say none were written before there were editions. */
+  edition: z.int().default(0),
   name: z.string(),
   target: z.string(),
   /** Vertices per side of a tile where this is a draft of a recipe of another size; null for the real thing. */

@@ -31,7 +31,7 @@ import { targetById, type Target } from '../targets';
 import { splitTiles, type TileGrid } from '../tiles';
 import { cardRows, originOffset, stepOf, typingBudget, worldElevation } from './card';
 import { planChecks, refusalCheck } from './checks';
-import type { PlanDocument, PlanFile } from './document';
+import { EDITION, type PlanDocument, type PlanFile } from './document';
 import type { Entering, SourceFacts } from './facts';
 import { needsDouble } from './fine';
 import { fitGeometry, geometryRefusal, type Geometry } from './geometry';
@@ -192,6 +192,7 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
   const one = choice.layout;
   const document: PlanDocument = {
     version: 1,
+    edition: EDITION,
     name: recipe.name ?? baseName(source.file),
     target: target.id,
     draft: recipe.draft ?? null,

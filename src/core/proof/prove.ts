@@ -1,23 +1,24 @@
-import {
-  asLevelGridError,
-  formatNumber,
-  LevelGridError,
-  parseJson,
-  partOf,
-  type ByteSource,
-  type JobContext,
-  type JsonKind,
-} from '../base';
-import { parseRecipe, parseRecipeText, documentError, RECIPE_VERSION, type Recipe } from '../recipe';
+import { asLevelGridError, partOf, type ByteSource, type JobContext } from '../base';
+import type { Recipe } from '../recipe';
 import { compareFiles, type Seen } from './compare-files';
 import { decoderFor } from './decoders';
 import { ErrorMap, ErrorMeter, LineFit, type ErrorFigures } from './error-meter';
 import { orientationChecks } from './orientation';
-import { checkFiles, MOST_TEXT, readPackText } from './pack-files';
-import { documentCheck, openPipeline, openReference, reprintCheck, type Pipeline, type Reference } from './pipeline';
-import { proofLines } from './summary';
+import { checkFiles } from './pack-files';
+import {
+  documentCheck,
+  editionCheck,
+  openPipeline,
+  openReference,
+  reprintCheck,
+  type Pipeline,
+  type Reference,
+} from './pipeline';
+import { readDocuments, recipeCheck } from './documents';
+import { placeholderCheck, planFaults, toldCheck } from './said';
+import { asItLiesCheck, extremesCheck, meshChecks, sizeCheck, sourceCheck } from './source-checks';
 import { trustedOf } from './trusted';
-import { meshCheck, readingCheck, sourceFilesCheck, stepChecks } from './source-steps';
+import { readingCheck, sourceFilesCheck, stepChecks } from './source-steps';
 import {
   checkFileList,
   checkGrid,
@@ -30,16 +31,11 @@ import {
   expectedCard,
   expectedGrid,
   expectedHeights,
-  pageSchema,
   LEAST_PLACES,
   MOST_PLACES,
   placesOf,
   seedOf,
-  slackAt,
   readGround,
-  sourceStage,
-  toldOnPages,
-  proveMesh,
   TIE,
   unitNameOf,
   workOutSteps,
@@ -47,7 +43,6 @@ import {
   type ExpectedHeights,
   type Page,
   type Place,
-  type PrintedPages,
   type SourceFacts,
   type SourceReading,
 } from './twin';
@@ -64,60 +59,17 @@ import {
   spotProofs,
 } from './verdicts';
 
-const PAGE: JsonKind = {
-  words: 'pack document',
-  code: 'pack-document',
-  limits: { length: MOST_TEXT, depth: 24 },
-  remedy: 'Make the pack again.',
-};
-
-interface Documents {
-  readonly page: Page;
-  /** import.json as it stands. */
-  readonly written: unknown;
-  readonly recipe: Recipe;
-  readonly printed: PrintedPages;
-  /** Written by this version, as its recipe says: all its words can be judged. */
-  readonly current: boolean;
-}
-
-/** The documents of a pack, read and checked. */
-async function readDocuments(input: ProofInput): Promise<Documents> {
-  const text = await readPackText(await input.file('import.json'), 'import.json');
-  const value = parseJson(text, PAGE, 'import.json');
-  if (typeof value === 'object' && value !== null && 'card' in value && !('source' in value)) {
-    throw new LevelGridError('pack-document', {
-      file: 'import.json',
-      found: 'a pack that an earlier Level Grid has written, which does not say enough of its source to be proved',
-      expected: 'a pack of this version',
-      remedy: 'Make it again: its recipe.json is opened as it is, and gives the same heights.',
-    });
-  }
-  const page = pageSchema.safeParse(value);
-  if (!page.success) throw documentError(page.error, 'pack document', 'import.json', value);
-  const recipeText = await readPackText(await input.file('recipe.json'), 'recipe.json');
-  const recipe = parseRecipeText(recipeText, 'recipe.json');
-  const printed = async (name: string): Promise<string | null> => {
-    const source = await input.file(name);
-    return source ? readPackText(source, name).catch(() => null) : null;
-  };
-  return {
-    page: page.data,
-    written: value,
-    recipe,
-    current: (JSON.parse(recipeText) as { version?: unknown }).version === RECIPE_VERSION,
-    printed: { markdown: await printed('import.md'), html: await printed('import.html') },
-  };
-}
-
 /**
  * Reads a pack back as the target would, with the values that are typed in, and compares it with what must be there:
  * files, values, placement and check spots, worked out from recipe and source alone; the ground, worked out a second
- * time at more than a thousand vertices; and all samples, compared with the pipeline. Streams; holds a row of each
- * open tile.
+ * time in each row and each column at least once; and all samples, compared with the pipeline. Streams; holds a row of
+ * each open tile.
  */
 export async function prove(input: ProofInput, job?: JobContext): Promise<{ proof: Proof; maps: ProofMaps | null }> {
-  const { page, written, recipe, printed, current } = await readDocuments(input);
+  const { page, written, recipe, text, pages, current } = await readDocuments(input);
+  // words can be compared where the same edition has written them
+  const edition = editionCheck(page.edition);
+  const worded = current && edition.length === 0;
   const checks: ProofCheck[] = [];
   const values = typedValues(page, input.typed ?? {});
   const decoder = decoderFor(page.target, values);
@@ -135,8 +87,9 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
   const source = info ? { ...info, ...codesOf(page, reference) } : page.source;
   const sizes = checkGrid(page, recipe, grid, { source, entering: facts });
   checks.push(list, sizes, checkPlacement(page, grid), ...recipeCheck(page, recipe, current));
-  const told = current ? { recipe, grid, heights: claimed, source } : null;
-  checks.push(...(await checkPrinted(page, printed, told)), ...(current ? reprintCheck(written, printed) : []));
+  const told = worded ? { recipe, grid, heights: claimed, source } : null;
+  checks.push(...checkPrinted(page, pages, told, current), ...(current ? edition : []));
+  if (worded) checks.push(...reprintCheck(written, text));
   const { wrong, found } = valueChecks(page, values, expectedCard(recipe, facts, grid, claimed), decoder, grid);
   checks.push(...found);
   const budget = budgetOf(page, claimed);
@@ -175,7 +128,7 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
       ),
     );
   const made = read?.pipeline?.document() ?? null;
-  if (made && current) checks.push(documentCheck(written, made));
+  if (made && worded) checks.push(documentCheck(written, made));
   checks.push(...planFaults(made?.checks ?? page.checks));
   checks.push(checkSpots(page, grid, heights, read?.spotGround ?? null), ...spotCheck(spots, limit));
   if (page.files.length > 1 && page.tiles.edges === 'shared' && read) checks.push(seamCheck(findings));
@@ -197,7 +150,8 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
   const tally = read?.pipeline?.tally ?? null;
   const compared = reference ? 'source' : 'page';
   const typedApart = Object.keys(input.typed ?? {}).length > 0;
-  if (current && reference && !typedApart) checks.push(...(await toldCheck(printed, checks, reference.file)));
+  const trusted = trustedOf(recipe, reference);
+  if (worded && reference && !typedApart) checks.push(...toldCheck(pages, { checks, trusted }, reference.file));
   return {
     proof: {
       holds: checks.every((c) => c.state !== 'fault'),
@@ -215,7 +169,7 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
       places: read?.places ?? null,
       differentSamples: read?.differentSamples ?? null,
       checks,
-      trusted: trustedOf(recipe, reference),
+      trusted,
       wrongValues: wrong,
       spots,
       unit: unitNameOf(page.target),
@@ -224,97 +178,6 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
     },
     maps: read?.maps ?? null,
   };
-}
-
-const PLACEHOLDERS = {
-  low: 'the elevation of the lowest code',
-  high: 'the elevation of the highest code',
-  unit: 'the unit of the heights',
-  spacing: 'the distance from sample to sample',
-} as const;
-
-/** What the printed pages tell of a proof is what this one has found. */
-async function toldCheck(printed: PrintedPages, checks: readonly ProofCheck[], source: string): Promise<ProofCheck[]> {
-  // where something else is wrong, it is only to be expected that the pages tell of better days
-  const holds = checks.every((c) => c.state !== 'fault');
-  if (!holds) return [];
-  const found = proofLines({ holds, compared: 'source', checks }, source);
-  const pages = await toldOnPages(printed);
-  return pages.flatMap(({ file, told }): ProofCheck[] => {
-    if (told.length === 0) return [];
-    const plain = (line: string): string => line.replace(/[\s\u00a0]+/g, ' ').trim();
-    const [, ...lines] = found.map(plain);
-    // what holds may be told in more ways than one; what does not may not be kept quiet
-    const surplus = told.slice(1).find((line) => !lines.includes(line));
-    const quiet = lines.find((line) => !line.startsWith('Holds: ') && !told.includes(line));
-    const first = told[0] ?? '';
-    const verdict = first.startsWith('The pack holds');
-    if (verdict && surplus === undefined && quiet === undefined) return [];
-    const what = !verdict ? `“${first}”` : surplus !== undefined ? `“${surplus}”` : `nothing of “${quiet ?? ''}”`;
-    return [
-      {
-        id: 'told',
-        step: 'output',
-        state: 'fault',
-        message: `${file} does not tell what the proof has found: it says ${what}.`,
-      },
-    ];
-  });
-}
-
-/** What is wrong with the plan is wrong with the pack, however well its files hold what was planned. */
-const planFaults = (found: Page['checks']): ProofCheck[] =>
-  found
-    .filter((c) => c.state === 'fault')
-    .map(({ id, message }) => ({
-      id: `plan-${id}`,
-      step: 'output',
-      state: 'fault',
-      message: `Of the plan: ${message}`,
-    }));
-
-/** Files may be right to the code and stand for nothing: numbers that nobody has said are named. */
-function placeholderCheck({ source: { assumed = [] } }: Recipe): ProofCheck[] {
-  if (assumed.length === 0) return [];
-  const names = assumed.map((a) => PLACEHOLDERS[a]);
-  return [
-    {
-      id: 'placeholders',
-      step: 'source',
-      state: 'caution',
-      message: `It rests on ${names.length === 1 ? 'a placeholder that nobody has said' : 'placeholders that nobody has said'}: ${names.join(', ')}. Heights and distances are right only if ${names.length === 1 ? 'it is' : 'they are'}.`,
-    },
-  ];
-}
-
-/** The page opens as a project by the recipe in it: there are not two. */
-function recipeCheck(page: Page, recipe: Recipe, current: boolean): ProofCheck[] {
-  if (page.recipe === undefined && current)
-    return [
-      {
-        id: 'two-recipes',
-        step: 'output',
-        state: 'fault',
-        message: 'import.json does not hold the recipe: it can’t be opened as a project.',
-      },
-    ];
-  if (page.recipe === undefined || same(page.recipe, recipe)) return [];
-  return [
-    {
-      id: 'two-recipes',
-      step: 'output',
-      state: 'fault',
-      message: 'import.json holds another recipe than recipe.json: the values of one may not be those of the other.',
-    },
-  ];
-}
-
-function same(value: unknown, recipe: Recipe): boolean {
-  try {
-    return JSON.stringify(parseRecipe(value)) === JSON.stringify(recipe);
-  } catch {
-    return false;
-  }
 }
 
 const labelOf = (page: Page, id: string): string => page.card.find((r) => r.id === id)?.label ?? id;
@@ -581,127 +444,6 @@ async function workOutAgain(
   const found = placeChecks(judged, reading.values, codes, heights, left);
   checks.push(...found.checks);
   return { heights, values: reading.values, compared: judged.length, different: found.different, left };
-}
-
-/** A mesh against its triangles; a recipe of a mesh whose triangles can't be read is none that is proved. */
-async function meshChecks(opened: Reference['opened'], { source }: Recipe, job: JobContext): Promise<ProofCheck[]> {
-  if (opened.geometry) return [meshCheck(await proveMesh(opened, await opened.geometry(), source, job))];
-  if (!source.mesh) return [];
-  return [
-    {
-      id: 'mesh',
-      step: 'source.mesh',
-      state: 'fault',
-      message: 'The source is no mesh, as the recipe says that it is.',
-    },
-  ];
-}
-
-/** What enters the fit is as large as the steps make it. */
-function sizeCheck(page: Page, facts: SourceFacts, { width, height }: { width: number; height: number }): ProofCheck {
-  const said = page.entering ?? page.source;
-  const same = (s: { width: number; height: number }): boolean => s.width === width && s.height === height;
-  return same(facts) && same(said)
-    ? { id: 'entering', step: 'steps', state: 'holds', message: `${width} × ${height} samples enter the fit.` }
-    : {
-        id: 'entering',
-        step: 'steps',
-        state: 'fault',
-        message: `${width} × ${height} samples should enter the fit: the pipeline has ${facts.width} × ${facts.height}, the page says ${said.width} × ${said.height}.`,
-      };
-}
-
-/** What a page says of the source as it lies, where steps make other values of it: the lowest and highest are looked up. */
-async function asItLiesCheck(
-  page: Page,
-  opened: Reference['opened'],
-  recipe: Recipe,
-  job: JobContext,
-): Promise<ProofCheck[]> {
-  if (!page.entering) return [];
-  const { source, entering } = page;
-  const found = recipe.steps.some((s) => !s.off) ? await endsOfSource(opened, recipe, job) : entering;
-  const fine = source.min === found.min && source.max === found.max;
-  return fine
-    ? []
-    : [
-        {
-          id: 'source',
-          step: 'source',
-          state: 'fault',
-          message: `The page speaks of a source that lies from ${source.min ?? 'none'} to ${source.max ?? 'none'}; it lies from ${found.min ?? 'none'} to ${found.max ?? 'none'}.`,
-        },
-      ];
-}
-
-async function endsOfSource(
-  opened: Reference['opened'],
-  recipe: Recipe,
-  job: JobContext,
-): Promise<{ min: number | null; max: number | null }> {
-  let [min, max] = [Infinity, -Infinity];
-  for await (const { data } of sourceStage(opened, recipe).samples.bands(job))
-    for (let i = 0; i < data.length; i++) {
-      const value = data[i] as number;
-      if (value < min && value > -Infinity) min = value;
-      if (value > max && value < Infinity) max = value;
-    }
-  return min <= max ? { min, max } : { min: null, max: null };
-}
-
-/** What values may differ by that were worked out in two ways: the last bits of 32. */
-const BITS = 2 ** -21;
-
-/** What the page says of the values that enter the fit, against those that were read. */
-function sourceCheck(page: Page, { min, max }: SourceReading, { steps }: Recipe): ProofCheck {
-  const source = page.entering ?? page.source;
-  // samples that a step has worked out are rounded by it
-  const changed = steps.some((s) => !s.off);
-  const same = (a: number | null, b: number | null): boolean =>
-    a === b || (changed && a !== null && b !== null && Math.abs(a - b) <= BITS * Math.abs(b));
-  return same(source.min, min) && same(source.max, max)
-    ? {
-        id: 'source',
-        step: 'source',
-        state: 'holds',
-        message: `The source holds values from ${min ?? 'none'} to ${max ?? 'none'}, as the page says.`,
-      }
-    : {
-        id: 'source',
-        step: 'source',
-        state: 'fault',
-        message: `The page speaks of a source with values from ${source.min ?? 'none'} to ${source.max ?? 'none'}; this one holds ${min ?? 'none'} to ${max ?? 'none'}.`,
-      };
-}
-
-/** An elevation with as many digits as the heights have. */
-const toBeTold = (elevation: number | null, step: number): string =>
-  elevation === null ? 'none' : formatNumber(elevation, Math.min(9, Math.max(2, Math.ceil(1 - Math.log10(step)))));
-
-/**
- * The lowest and highest ground that the page states must be reached by the vertices said to do so, and no vertex that
- * was worked out may lie beyond. Where the range follows the ground, those with the lowest and highest codes are among them.
- */
-function extremesCheck(page: Page, heights: ExpectedHeights, low: number, high: number, follows: boolean): ProofCheck {
-  const { groundLow, groundHigh } = page.height;
-  const fine =
-    groundLow !== null &&
-    groundHigh !== null &&
-    Math.abs(groundLow - low) <= slackAt(low, heights) &&
-    Math.abs(groundHigh - high) <= slackAt(high, heights);
-  return fine
-    ? {
-        id: 'extremes',
-        step: 'height',
-        state: 'holds',
-        message: 'Lowest and highest ground lie where the page says, and no vertex beyond them.',
-      }
-    : {
-        id: 'extremes',
-        step: 'height',
-        state: 'fault',
-        message: `The page states ground from ${toBeTold(groundLow, heights.step)} to ${toBeTold(groundHigh, heights.step)} m; found from ${toBeTold(low, heights.step)} to ${toBeTold(high, heights.step)} m${follows ? ', which the height range follows' : ''}.`,
-      };
 }
 
 /** Vertices on each side that no source sample reaches. */

@@ -27,18 +27,16 @@ export class TellingPlaces {
   private readonly byColumn: (Told | null)[];
   private readonly random: () => number;
 
-  /** `every`: only each so-manieth row and column. */
   constructor(
     private readonly width: number,
     private readonly height: number,
     seed: number,
-    private readonly every = 1,
   ) {
     this.random = sequence(seed);
     this.above = new Uint16Array(width);
     this.byRow = new Array<Told | null>(height).fill(null);
     this.byColumn = new Array<Told | null>(width).fill(null);
-    for (let x = 0; x < width; x += every)
+    for (let x = 0; x < width; x++)
       for (let k = 0; k < CANDIDATES; k++) {
         const y = this.below(height);
         const list = this.rowsOf.get(y);
@@ -51,7 +49,7 @@ export class TellingPlaces {
 
   /** Codes of row `y` from column `from` on: rows in order, each in as many parts as there are tiles side by side. */
   take(file: string, codes: Uint16Array, from: number, y: number): void {
-    const { above, every } = this;
+    const { above } = this;
     const to = from + codes.length;
     const known = this.row >= y - 1;
     const differs = (x: number): number => {
@@ -62,12 +60,11 @@ export class TellingPlaces {
       return least === Infinity ? 0 : least;
     };
     const told = (x: number, by: number): Told => ({ place: { x, y }, code: { file, code: codes[x - from]! }, by });
-    if (y % every === 0)
-      for (let k = 0; k < CANDIDATES; k++) {
-        const x = from + this.below(codes.length);
-        const down = known ? Math.abs(codes[x - from]! - above[x]!) : 0;
-        better(this.byRow, y, told(x, down + differs(x) / 2));
-      }
+    for (let k = 0; k < CANDIDATES; k++) {
+      const x = from + this.below(codes.length);
+      const down = known ? Math.abs(codes[x - from]! - above[x]!) : 0;
+      better(this.byRow, y, told(x, down + differs(x) / 2));
+    }
     for (const x of this.rowsOf.get(y) ?? []) if (x >= from && x < to) better(this.byColumn, x, told(x, differs(x)));
     above.set(codes, from);
     this.row = y;

@@ -94,6 +94,18 @@ export function valueChecks(
         state: 'fault',
         message: `${row.label} is said to be “${row.metres}” in metres; it is ${metres === null ? 'no length' : `${formatNumber(metres, 6)} m`}.`,
       });
+    // what is typed is rounded from it
+    if (
+      typeof should === 'number' &&
+      row.exact !== null &&
+      Math.abs(row.exact - should) > slack + 1e-9 * Math.abs(should)
+    )
+      found.push({
+        id: `value-${id}`,
+        step: 'output',
+        state: 'fault',
+        message: `${row.label} is said to be exactly ${row.exact}; it is ${formatNumber(should, digits)}.`,
+      });
     const fine =
       typeof value === 'number' && typeof should === 'number'
         ? Math.abs(value - should) <= slack + 1e-12 * Math.abs(should)

@@ -1,4 +1,4 @@
-import { planDocumentSchema, type PlanDocument } from '../../plan';
+import { EDITION, planDocumentSchema, type PlanDocument } from '../../plan';
 import { parseRecipe } from '../../recipe';
 import { importPage, importPageHtml } from '../../run';
 import { targetById } from '../../targets';
@@ -10,6 +10,20 @@ import type { ProofCheck } from '../types';
  */
 
 const fault = (message: string): ProofCheck => ({ id: 'words', step: 'output', state: 'fault', message });
+
+/** Whether the words of a pack are those that this program would write; a caution where they can't be compared. */
+export const editionCheck = (edition: number): ProofCheck[] =>
+  edition === EDITION
+    ? []
+    : [
+        {
+          id: 'words',
+          step: 'output',
+          state: 'caution',
+          message:
+            'Another edition of Level Grid has written this pack: its numbers were worked out again, and its sentences were not judged.',
+        },
+      ];
 
 /** `import.json` as it was written, and as the pipeline would write it; checksums are judged by the files. */
 export function documentCheck(written: unknown, made: PlanDocument): ProofCheck {

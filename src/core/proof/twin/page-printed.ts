@@ -16,16 +16,28 @@ export interface PrintedPages {
   readonly html: string | null;
 }
 
+/** The same as a person reads them. */
+export interface ReadPages {
+  readonly markdown: ReadPage | null;
+  readonly html: ReadPage | null;
+}
+
+export const readPages = async ({ markdown, html }: PrintedPages): Promise<ReadPages> => ({
+  markdown: markdown === null ? null : await readPrintedMarkdown(markdown),
+  html: html === null ? null : await readPrintedHtml(html),
+});
+
 /**
  * The printed pages, read back: every value, spot, place and file on them must say what import.json says, which is
- * proved on its own, and their sentences what recipe and source say. What is typed is typed from here. `told`: null for
- * packs of earlier versions, whose sentences were others and which may have no page in HTML.
+ * proved on its own, and their sentences what recipe and source say. What is typed is typed from here. `told`: null where
+ * sentences are others, and can't be judged; `both`: packs of earlier versions have no page in HTML.
  */
-export async function checkPrinted(
+export function checkPrinted(
   page: Page,
-  { markdown, html }: PrintedPages,
+  { markdown, html }: ReadPages,
   told: Told | null,
-): Promise<ProofCheck[]> {
+  both: boolean,
+): ProofCheck[] {
   const missing = (name: string): ProofCheck => ({
     id: 'page',
     step: 'output',
@@ -33,9 +45,9 @@ export async function checkPrinted(
     message: `The import page (${name}) is missing or can’t be read.`,
   });
   if (markdown === null) return [missing('import.md')];
-  if (html === null && told) return [missing('import.html')];
-  const checks = [contradictions(page, 'import.md', await readPrintedMarkdown(markdown), told)];
-  if (html !== null) checks.push(contradictions(page, 'import.html', await readPrintedHtml(html), told));
+  if (html === null && both) return [missing('import.html')];
+  const checks = [contradictions(page, 'import.md', markdown, told)];
+  if (html !== null) checks.push(contradictions(page, 'import.html', html, told));
   const wrong = checks.filter((c) => c !== null);
   if (wrong.length > 0) return wrong;
   const which = html === null ? 'The import page says' : 'Both import pages, import.md and import.html, say';
@@ -44,21 +56,21 @@ export async function checkPrinted(
       id: 'page',
       step: 'output',
       state: 'holds',
-      message: `${which} the same as import.json, value for value and sentence for sentence.`,
+      message: `${which} the same as import.json, value for value${told ? ' and sentence for sentence' : ''}.`,
     },
   ];
 }
 
 /** What the pages tell of a proof, line by line; nothing where they tell that there was none. */
-export async function toldOnPages({ markdown, html }: PrintedPages): Promise<{ file: string; told: string[] }[]> {
+export function toldOnPages({ markdown, html }: ReadPages): { file: string; told: string[] }[] {
   const told = ({ items }: ReadPage): string[] => {
     const lines = items.filter((i) => i.under === 'Proof').map((i) => i.text);
     return lines.length === 1 && lines[0] === 'Not proved when this page was written.' ? [] : lines;
   };
-  const pages = [];
-  if (markdown !== null) pages.push({ file: 'import.md', told: told(await readPrintedMarkdown(markdown)) });
-  if (html !== null) pages.push({ file: 'import.html', told: told(await readPrintedHtml(html)) });
-  return pages;
+  return [
+    ...(markdown ? [{ file: 'import.md', told: told(markdown) }] : []),
+    ...(html ? [{ file: 'import.html', told: told(html) }] : []),
+  ];
 }
 
 function contradictions(page: Page, file: string, read: ReadPage, told: Told | null): ProofCheck | null {

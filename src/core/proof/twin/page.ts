@@ -79,6 +79,8 @@ const placement = z.object({
 
 export const pageSchema = z.object({
   version: z.literal(1),
+  /** Of its words; packs of earlier versions say none. */
+  edition: z.int().default(0),
   name: text,
   target: text,
   draft: nullable,

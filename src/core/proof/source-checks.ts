@@ -1,0 +1,151 @@
+import { formatNumber, type JobContext } from '../base';
+import type { Recipe } from '../recipe';
+import type { Reference } from './pipeline';
+import { meshCheck } from './source-steps';
+import {
+  proveMesh,
+  slackAt,
+  sourceStage,
+  type ExpectedHeights,
+  type Page,
+  type SourceFacts,
+  type SourceReading,
+} from './twin';
+import type { ProofCheck } from './types';
+
+/* What the page says of the source and of the ground made of it, against what was read. */
+
+/** A mesh against its triangles; a recipe of a mesh whose triangles can't be read is none that is proved. */
+export async function meshChecks(
+  opened: Reference['opened'],
+  { source }: Recipe,
+  job: JobContext,
+): Promise<ProofCheck[]> {
+  if (opened.geometry) return [meshCheck(await proveMesh(opened, await opened.geometry(), source, job))];
+  if (!source.mesh) return [];
+  return [
+    {
+      id: 'mesh',
+      step: 'source.mesh',
+      state: 'fault',
+      message: 'The source is no mesh, as the recipe says that it is.',
+    },
+  ];
+}
+
+/** What enters the fit is as large as the steps make it. */
+export function sizeCheck(
+  page: Page,
+  facts: SourceFacts,
+  { width, height }: { width: number; height: number },
+): ProofCheck {
+  const said = page.entering ?? page.source;
+  const same = (s: { width: number; height: number }): boolean => s.width === width && s.height === height;
+  return same(facts) && same(said)
+    ? { id: 'entering', step: 'steps', state: 'holds', message: `${width} × ${height} samples enter the fit.` }
+    : {
+        id: 'entering',
+        step: 'steps',
+        state: 'fault',
+        message: `${width} × ${height} samples should enter the fit: the pipeline has ${facts.width} × ${facts.height}, the page says ${said.width} × ${said.height}.`,
+      };
+}
+
+/** What a page says of the source as it lies, where steps make other values of it: the lowest and highest are looked up. */
+export async function asItLiesCheck(
+  page: Page,
+  opened: Reference['opened'],
+  recipe: Recipe,
+  job: JobContext,
+): Promise<ProofCheck[]> {
+  if (!page.entering) return [];
+  const { source, entering } = page;
+  const found = recipe.steps.some((s) => !s.off) ? await endsOfSource(opened, recipe, job) : entering;
+  const fine = source.min === found.min && source.max === found.max;
+  return fine
+    ? []
+    : [
+        {
+          id: 'source',
+          step: 'source',
+          state: 'fault',
+          message: `The page speaks of a source that lies from ${source.min ?? 'none'} to ${source.max ?? 'none'}; it lies from ${found.min ?? 'none'} to ${found.max ?? 'none'}.`,
+        },
+      ];
+}
+
+async function endsOfSource(
+  opened: Reference['opened'],
+  recipe: Recipe,
+  job: JobContext,
+): Promise<{ min: number | null; max: number | null }> {
+  let [min, max] = [Infinity, -Infinity];
+  for await (const { data } of sourceStage(opened, recipe).samples.bands(job))
+    for (let i = 0; i < data.length; i++) {
+      const value = data[i] as number;
+      if (value < min && value > -Infinity) min = value;
+      if (value > max && value < Infinity) max = value;
+    }
+  return min <= max ? { min, max } : { min: null, max: null };
+}
+
+/** What values may differ by that were worked out in two ways: the last bits of 32. */
+const BITS = 2 ** -21;
+
+/** What the page says of the values that enter the fit, against those that were read. */
+export function sourceCheck(page: Page, { min, max }: SourceReading, { steps }: Recipe): ProofCheck {
+  const source = page.entering ?? page.source;
+  // samples that a step has worked out are rounded by it
+  const changed = steps.some((s) => !s.off);
+  const same = (a: number | null, b: number | null): boolean =>
+    a === b || (changed && a !== null && b !== null && Math.abs(a - b) <= BITS * Math.abs(b));
+  return same(source.min, min) && same(source.max, max)
+    ? {
+        id: 'source',
+        step: 'source',
+        state: 'holds',
+        message: `The source holds values from ${min ?? 'none'} to ${max ?? 'none'}, as the page says.`,
+      }
+    : {
+        id: 'source',
+        step: 'source',
+        state: 'fault',
+        message: `The page speaks of a source with values from ${source.min ?? 'none'} to ${source.max ?? 'none'}; this one holds ${min ?? 'none'} to ${max ?? 'none'}.`,
+      };
+}
+
+/** An elevation with as many digits as the heights have. */
+const toBeTold = (elevation: number | null, step: number): string =>
+  elevation === null ? 'none' : formatNumber(elevation, Math.min(9, Math.max(2, Math.ceil(1 - Math.log10(step)))));
+
+/**
+ * The lowest and highest ground that the page states must be reached by the vertices said to do so, and no vertex that
+ * was worked out may lie beyond. Where the range follows the ground, those with the lowest and highest codes are among them.
+ */
+export function extremesCheck(
+  page: Page,
+  heights: ExpectedHeights,
+  low: number,
+  high: number,
+  follows: boolean,
+): ProofCheck {
+  const { groundLow, groundHigh } = page.height;
+  const fine =
+    groundLow !== null &&
+    groundHigh !== null &&
+    Math.abs(groundLow - low) <= slackAt(low, heights) &&
+    Math.abs(groundHigh - high) <= slackAt(high, heights);
+  return fine
+    ? {
+        id: 'extremes',
+        step: 'height',
+        state: 'holds',
+        message: 'Lowest and highest ground lie where the page says, and no vertex beyond them.',
+      }
+    : {
+        id: 'extremes',
+        step: 'height',
+        state: 'fault',
+        message: `The page states ground from ${toBeTold(groundLow, heights.step)} to ${toBeTold(groundHigh, heights.step)} m; found from ${toBeTold(low, heights.step)} to ${toBeTold(high, heights.step)} m${follows ? ', which the height range follows' : ''}.`,
+      };
+}
