@@ -2,6 +2,7 @@ import { jest } from '@jest/globals';
 import { LevelGridError, memorySource } from '@/core/base';
 import { withTarget } from '@/core/edits';
 import { partsOf } from '@/core/formats';
+import type { Proof } from '@/core/proof';
 import type { CountedSource } from '@/core/run';
 import type * as State from '.';
 import type * as Planning from './planning';
@@ -88,8 +89,32 @@ beforeEach(async () => {
   await broughtIn('kettle-tarn.png');
 });
 
-/** As much of a proof as the page's own state needs. */
-const PROVED = { holds: true, compared: 'source', checks: [] };
+/** A whole proof, typed: what the page's state comes to need must be here. */
+const PROVED: Proof = {
+  holds: true,
+  compared: 'source',
+  draft: null,
+  step: 0.01,
+  encodingError: {
+    max: 0,
+    mean: 0,
+    rms: 0,
+    budget: { halfStep: 0.005, typing: 0, arithmetic: 0 },
+    samples: 9,
+    against: 'fitted ground',
+  },
+  groundError: null,
+  clipped: null,
+  places: null,
+  differentSamples: 0,
+  checks: [],
+  trusted: [],
+  wrongValues: [],
+  spots: [],
+  unit: 'm',
+  seams: { compared: 0, different: 0 },
+  rim: null,
+};
 
 test('a file shows its header facts at once and is kept when it is whole', async () => {
   const bringing = state.bringIn(file('far-shore.png'));
@@ -683,9 +708,9 @@ test('a second proof while one runs: only the one with the newer values counts',
   early.resolve({ proof: PROVED, maps: null });
   expect(await making).toBe(false);
   expect(session().proof).toBeNull();
-  late.resolve({ proof: { holds: false }, maps: null });
+  late.resolve({ proof: { ...PROVED, holds: false }, maps: null });
   expect(await again).toBe(true);
-  expect(session().proof?.proof).toEqual({ holds: false });
+  expect(session().proof?.proof).toEqual({ ...PROVED, holds: false });
   expect(session().pack).not.toBeNull();
 });
 
