@@ -1,5 +1,5 @@
 import { defineConfig } from '@playwright/test';
-import { CHROMIUM, FLAGS } from './tools/chromium.mjs';
+import { browserPath, FLAGS } from './tools/chromium.mjs';
 
 /** Another one where several runs go on side by side. */
 const PORT = Number(process.env['E2E_PORT'] ?? 4377);
@@ -7,7 +7,8 @@ const PORT = Number(process.env['E2E_PORT'] ?? 4377);
 export default defineConfig({
   testDir: 'tests/e2e',
   globalSetup: './tests/helpers/build-cli.mjs',
-  workers: 1,
+  // each test has a browser context of its own
+  workers: 2,
   timeout: 60_000,
   expect: { timeout: 15_000 },
   reporter: [['line'], ['json', { outputFile: 'reports/playwright.json' }]],
@@ -15,7 +16,7 @@ export default defineConfig({
   use: {
     baseURL: `http://127.0.0.1:${PORT}`,
     viewport: { width: 1280, height: 800 },
-    launchOptions: { executablePath: CHROMIUM, args: FLAGS },
+    launchOptions: { executablePath: browserPath(), args: FLAGS },
     permissions: ['clipboard-read', 'clipboard-write'],
     trace: 'off',
   },

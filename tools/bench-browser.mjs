@@ -6,7 +6,7 @@ import path from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { buildApp } from './build-app.mjs';
 import { bundle } from './build-cli.mjs';
-import { CHROMIUM, ensureChromium, FLAGS } from './chromium.mjs';
+import { browserPath, ensureChromium, FLAGS } from './chromium.mjs';
 import { root } from './install.mjs';
 
 const PORT = 4379;
@@ -65,7 +65,7 @@ export async function benchBrowser() {
       env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
     },
   );
-  const browser = await chromium.launch({ executablePath: CHROMIUM, args: FLAGS });
+  const browser = await chromium.launch({ executablePath: browserPath(), args: FLAGS });
   try {
     await answers();
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });

@@ -1,3 +1,3 @@
-export const CHROMIUM: string;
+export function browserPath(): string;
 export const FLAGS: string[];
 export function ensureChromium(): boolean;

@@ -5,7 +5,7 @@ import path from 'node:path';
 import { ensureInstalled, root } from './install.mjs';
 
 ensureInstalled();
-const { CHROMIUM, FLAGS, ensureChromium } = await import('./chromium.mjs');
+const { browserPath, FLAGS, ensureChromium } = await import('./chromium.mjs');
 const { buildApp } = await import('./build-app.mjs');
 const { makeDemoData } = await import('./demo-data.mjs');
 const { chromium } = await import('@playwright/test');
@@ -22,7 +22,7 @@ const server = spawn(
   { cwd: root, stdio: ['ignore', 'pipe', 'inherit'] },
 );
 await new Promise((resolve) => server.stdout.on('data', (t) => /ready/i.test(String(t)) && resolve()));
-const browser = await chromium.launch({ executablePath: CHROMIUM, args: FLAGS });
+const browser = await chromium.launch({ executablePath: browserPath(), args: FLAGS });
 try {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
   await page.goto(`http://127.0.0.1:${PORT}/`);

@@ -1,5 +1,5 @@
 import localforage from 'localforage';
-import { z } from 'zod';
+import * as z from 'zod';
 import { asLevelGridError, LevelGridError } from '../core/base';
 import type { Overview } from '../core/raster';
 import { parseRecipe, type Recipe, type SourceReading } from '../core/recipe';

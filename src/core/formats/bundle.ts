@@ -1,5 +1,5 @@
 import { LevelGridError, parseJson, sideBySide, type ByteSource, type JsonKind } from '../base';
-import { z } from 'zod';
+import * as z from 'zod';
 import { begins } from './format';
 
 /*

@@ -5,6 +5,10 @@ import type { Arrangement } from './types';
 /** Seams that differ by more than this many times what neighbours differ by are told. */
 const TOLD_ABOVE = 1.5;
 
+/** Whether parts match along their seams as well as neighbours do. */
+export const fitsAlongSeams = ({ seams }: Pick<Arrangement, 'seams'>): boolean =>
+  seams.seams === 0 || seams.mean <= TOLD_ABOVE * Math.max(seams.usual, Number.MIN_VALUE);
+
 /** Samples on either side of a seam over which a step is spread, where nobody says otherwise. */
 const BLEND = 32;
 
@@ -31,7 +35,7 @@ export function mosaicWarnings(a: Arrangement): RasterWarning[] {
         'The parts were normalised each by itself: along their seams the same ground has other values, which a factor and a shift put right.',
       repair: { label: 'fit them to the first', edit: 'files', args: { files: placed(a.normalised) } },
     });
-  } else if (a.seams.seams > 0 && a.seams.mean > TOLD_ABOVE * Math.max(a.seams.usual, Number.MIN_VALUE)) {
+  } else if (!fitsAlongSeams(a)) {
     out.push({
       code: 'mosaic',
       message: `The parts don’t match along their seams: they differ by ${formatShort(a.seams.mean)} on the average (largest ${formatShort(a.seams.largest)}), where neighbours differ by ${formatShort(a.seams.usual)}. Check that they belong together.`,

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { blendSchema } from './blend/schema';
 import { lineariseSchema } from './linearise/schema';
 import { mirrorSchema } from './mirror/schema';

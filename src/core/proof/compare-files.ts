@@ -24,6 +24,10 @@ export interface Comparison {
   readonly extremes: boolean;
   /** Seed of the places that each row and column gets besides; null where none are wanted. */
   readonly telling: number | null;
+  /** The code that voids are written as; null where they have none. */
+  readonly voidCode: number | null;
+  /** Keeps the codes of all vertices. */
+  readonly all: boolean;
 }
 
 /** What was found at single vertices and in single files. */
@@ -34,6 +38,8 @@ export interface Seen {
   readonly extremes: readonly Place[];
   /** One place in each row and column where neighbours differ. */
   readonly telling: readonly { readonly place: Place; readonly code: FoundCode }[];
+  /** The codes of all vertices, row by row, where they were asked for; on shared edges those of the later file. */
+  readonly all: Uint16Array | null;
   readonly sparse: readonly SparseTile[];
   /** Files with samples other than the pipeline's, and the first of those. */
   readonly differing: readonly {
@@ -72,7 +78,10 @@ export async function compareFiles(comparison: Comparison, findings: Findings, j
   const lowest = new Extremes(-1);
   const highest = new Extremes(1);
   const telling =
-    comparison.telling === null ? null : new TellingPlaces(page.fit.width, page.fit.height, comparison.telling);
+    comparison.telling === null
+      ? null
+      : new TellingPlaces(page.fit.width, page.fit.height, comparison.telling, comparison.voidCode);
+  const all = comparison.all ? new Uint16Array(page.fit.width * page.fit.height) : null;
   const shared = page.tiles.edges === 'shared' && files.length > 1;
   const pulled = new Array<Uint16Array | null>(files.length).fill(null);
   // the files that cross a row: those of one row of tiles, or of two where they share it
@@ -106,6 +115,7 @@ export async function compareFiles(comparison: Comparison, findings: Findings, j
         if (x >= 0 && x < w.width) codes[at]!.push({ file: name, code: value[x]! });
       }
       telling?.take(name, value, w.x, y);
+      all?.set(value, y * page.fit.width + w.x);
       if (comparison.extremes) {
         lowest.take(value, w.x, y);
         highest.take(value, w.x, y);
@@ -139,6 +149,7 @@ export async function compareFiles(comparison: Comparison, findings: Findings, j
     codes,
     extremes: [...lowest.places, ...highest.places],
     telling: telling?.result() ?? [],
+    all,
     sparse,
     differing: [...differing].map(([index, d]) => ({ index, ...d })),
   };

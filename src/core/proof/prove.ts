@@ -1,63 +1,34 @@
-import { asLevelGridError, partOf, type ByteSource, type JobContext } from '../base';
+import { partOf, type JobContext } from '../base';
 import type { Recipe } from '../recipe';
-import { compareFiles, type Seen } from './compare-files';
 import { decoderFor } from './decoders';
-import { ErrorMap, ErrorMeter, LineFit, type ErrorFigures } from './error-meter';
-import { orientationChecks } from './orientation';
+import { ErrorMeter, LineFit } from './error-meter';
 import { checkFiles } from './pack-files';
-import {
-  documentCheck,
-  editionCheck,
-  openPipeline,
-  openReference,
-  reprintCheck,
-  type Pipeline,
-  type Reference,
-} from './pipeline';
+import { documentCheck, editionCheck, openReference, reprintCheck, type Reference } from './pipeline';
 import { readDocuments, recipeCheck } from './documents';
+import { readAll } from './read-all';
 import { placeholderCheck, planFaults, toldCheck } from './said';
-import { asItLiesCheck, extremesCheck, meshChecks, sizeCheck, sourceCheck } from './source-checks';
 import { trustedOf } from './trusted';
-import { readingCheck, sourceFilesCheck, stepChecks } from './source-steps';
+import { readingCheck, sourceFilesCheck } from './source-steps';
 import {
   checkFileList,
   checkGrid,
-  checkHeights,
   checkPrinted,
   checkPlacement,
   checkSpots,
-  elevationOf,
   endsOf,
   expectedCard,
   expectedGrid,
   expectedHeights,
-  LEAST_PLACES,
-  MOST_PLACES,
-  placesOf,
-  seedOf,
-  readGround,
   TIE,
   unitNameOf,
-  workOutSteps,
   type ExpectedGrid,
   type ExpectedHeights,
   type Page,
-  type Place,
   type SourceFacts,
-  type SourceReading,
 } from './twin';
 import type { Findings, Proof, ProofCheck, ProofInput, ProofMaps } from './types';
 import { typedValues, valueChecks } from './values';
-import {
-  clippedCheck,
-  heightCheck,
-  placeChecks,
-  sampleCheck,
-  seamCheck,
-  spotCheck,
-  spotMeter,
-  spotProofs,
-} from './verdicts';
+import { heightCheck, seamCheck, spotCheck, spotMeter, spotProofs } from './verdicts';
 
 /**
  * Reads a pack back as the target would, with the values that are typed in, and compares it with what must be there:
@@ -105,10 +76,8 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
   const readable = files.readable && list.state === 'holds' && sizes.state === 'holds';
   const read = readable
     ? await readAll(
-        input,
         { page, recipe, grid, facts, claims, claimed, reference, files: files.sources },
-        decoder,
-        values,
+        { decoder, values, maps: input.maps === true },
         findings,
         job,
       )
@@ -232,218 +201,6 @@ function budgetOf(page: Page, { step, low, high, zero }: ExpectedHeights): Proof
     typing: Math.min(typing, step / 10),
     arithmetic: Math.min(step / 10, TIE * step + reach * 2 ** -48),
   };
-}
-
-/** Most samples that are weighed for all places together. */
-const MOST_WORK = 1.5e8;
-
-/** How many vertices can be worked out one by one: each takes as many samples as its kernel covers. */
-function affordable(recipe: Recipe, grid: ExpectedGrid, facts: SourceFacts): number {
-  if (recipe.fit.method !== 'resample') return MOST_PLACES;
-  const taps = (n: number, m: number): number => 6 * Math.max(1, (n - 1) / Math.max(1, m - 1));
-  const each = taps(facts.width, grid.width) * taps(facts.height, grid.height);
-  return Math.max(Math.min(LEAST_PLACES, grid.width + grid.height), Math.floor(MOST_WORK / each));
-}
-
-interface Whole {
-  readonly page: Page;
-  readonly recipe: Recipe;
-  readonly grid: ExpectedGrid;
-  readonly facts: SourceFacts;
-  readonly claims: Parameters<typeof expectedHeights>[1];
-  readonly claimed: ExpectedHeights;
-  readonly reference: Reference | null;
-  readonly files: readonly ByteSource[];
-}
-
-interface ReadAll {
-  readonly heights: ExpectedHeights;
-  readonly pipeline: Pipeline | null;
-  readonly groundError: ErrorFigures | null;
-  readonly places: Proof['places'];
-  readonly differentSamples: number | null;
-  readonly spotCodes: ReadonlyMap<string, number>;
-  readonly spotGround: SourceReading['values'] | null;
-  readonly maps: ProofMaps | null;
-}
-
-/** Reads all files and, where there is a source, the source: what is found goes into the checks. */
-async function readAll(
-  input: ProofInput,
-  whole: Whole,
-  decoder: ReturnType<typeof decoderFor>,
-  values: ReadonlyMap<string, number | string>,
-  findings: Findings,
-  job: JobContext | undefined,
-): Promise<ReadAll | null> {
-  const { page, recipe, grid, facts, claimed, reference, files } = whole;
-  const { checks } = findings;
-  const { width, height } = page.fit;
-  const mapped =
-    input.maps && reference ? { encoding: new ErrorMap(width, height), ground: new ErrorMap(width, height) } : null;
-  let pipeline: Pipeline | null = null;
-  if (reference) {
-    const opened = await openPipeline(
-      recipe,
-      reference,
-      { unit: claimed.unit, map: mapped?.ground ?? null },
-      partOf(job, 0.3, 0.45),
-    );
-    if ('refusal' in opened) {
-      checks.push({
-        id: 'recipe',
-        step: 'output',
-        state: 'fault',
-        message: `The recipe can’t be made from this source: ${opened.refusal.message}`,
-      });
-      return null;
-    }
-    pipeline = opened;
-  }
-  const spots = page.spots.map(({ x, y }): Place => ({ x, y }));
-  const seed = seedOf(page.files.map((f) => f.sha256 ?? f.name));
-  const most = affordable(recipe, grid, facts);
-  const places = placesOf(grid, facts, reference ? spots : [], seed);
-  const telling = places.length < grid.width * grid.height && places.length + grid.width + grid.height <= MOST_PLACES;
-  // each row and column comes first
-  const kept = [...spots, ...(reference ? places.slice(0, Math.max(0, most - spots.length)) : [])];
-  let seen: Seen;
-  try {
-    seen = await compareFiles(
-      {
-        page,
-        sources: files,
-        decoder,
-        reading: readingOf(values),
-        heights: claimed,
-        pipeline,
-        map: mapped?.encoding ?? null,
-        places: kept,
-        extremes: reference !== null && recipe.height.range === 'ground',
-        telling: reference && telling && kept.length + grid.width + grid.height <= most ? seed + 2 : null,
-      },
-      findings,
-      partOf(job, 0.45, 0.9),
-    );
-  } catch (reason) {
-    const fault = unreadable(reason);
-    if (!fault) throw reason;
-    checks.push(fault);
-    return null;
-  }
-  const spotCodes = new Map<string, number>();
-  page.spots.forEach((spot, i) => {
-    const code = seen.codes[i]?.find((f) => f.file === spot.file)?.code;
-    if (code !== undefined) spotCodes.set(spot.id, code);
-  });
-  const bare = { spotCodes, pipeline, heights: claimed };
-  if (!reference || !pipeline) {
-    checks.push(checkHeights(page, claimed));
-    return { ...bare, groundError: null, places: null, differentSamples: null, spotGround: null, maps: null };
-  }
-
-  const twin = await workOutAgain(whole, reference, kept, seen, checks, partOf(job, 0.9, 1));
-  const samples = files.reduce((sum, _, i) => sum + page.files[i]!.width * page.files[i]!.height, 0);
-  const all = sampleCheck(seen, page, samples);
-  checks.push(all.check);
-  const names = page.files.map((f) => f.name);
-  checks.push(
-    ...orientationChecks(
-      seen.sparse,
-      names,
-      seen.differing.map((d) => d.index),
-    ),
-  );
-  checks.push(clippedCheck(pipeline.tally.below, pipeline.tally.above, width * height, page.height.clipped));
-  if (pipeline.tally.voids > 0)
-    checks.push({
-      id: 'voids',
-      step: 'fit',
-      state: 'fault',
-      message: `${pipeline.tally.voids} vertices without a height were written as if they had one.`,
-    });
-  const groundError = pipeline.groundError();
-  return {
-    ...bare,
-    heights: twin.heights,
-    groundError,
-    places: { compared: twin.compared, different: twin.different, left: twin.left },
-    differentSamples: all.different,
-    spotGround: twin.values.slice(0, spots.length),
-    maps: mapped && {
-      columns: mapped.encoding.columns,
-      rows: mapped.encoding.rows,
-      encoding: mapped.encoding.cells,
-      ground: mapped.ground.cells,
-      worst: { encoding: mapped.encoding.worst(), ground: mapped.ground.worst() },
-    },
-  };
-}
-
-/** How the typed orders have the files read; null where none is typed. */
-function readingOf(values: ReadonlyMap<string, number | string>): {
-  byteOrder: 'little' | 'big' | null;
-  rows: 'north' | 'south' | null;
-} {
-  const order = values.get('byteOrder');
-  const rows = values.get('rowOrder');
-  return {
-    byteOrder: order === 'little' || order === 'big' ? order : null,
-    rows: rows === 'north' || rows === 'south' ? rows : null,
-  };
-}
-
-/** A file that can't be read is a fault of the pack, not of the proof. */
-function unreadable(reason: unknown): ProofCheck | null {
-  const error = asLevelGridError(reason, 'reading the pack');
-  if (error.code === 'cancelled' || error.code === 'internal') return null;
-  return { id: 'files', step: 'output', state: 'fault', message: error.message };
-}
-
-/** Places that were projected in two ways lie apart by so many samples at most; a sample further lies no more than the whole range. */
-const OF_PLACES = 1e-8;
-
-/** The slow twin: the ground at single vertices, from the source's samples. */
-async function workOutAgain(
-  { page, recipe, grid, facts, claims }: Whole,
-  { opened, stageAfter }: Reference,
-  kept: readonly Place[],
-  seen: Seen,
-  checks: ProofCheck[],
-  job: JobContext,
-): Promise<{
-  heights: ExpectedHeights;
-  values: SourceReading['values'];
-  compared: number;
-  different: number;
-  left: { rows: number; columns: number };
-}> {
-  const judged = [...kept, ...seen.telling.map((t) => t.place)];
-  const places = [...judged, ...seen.extremes];
-  const witnessOf = (index: number): NonNullable<ReturnType<typeof stageAfter>> => stageAfter(index) ?? opened;
-  const ground = await workOutSteps(opened, recipe, witnessOf, partOf(job, 0, 0.3));
-  const reading = await readGround(ground.stage, facts, recipe, grid, places, partOf(job, 0.3, 1));
-  checks.push(sizeCheck(page, facts, ground.stage), sourceCheck(page, reading, recipe));
-  checks.push(...(await asItLiesCheck(page, opened, recipe, job)));
-  checks.push(...stepChecks(recipe, page, ground.steps));
-  checks.push(...(await meshChecks(opened, recipe, job)));
-  const [min, max] = [reading.min ?? 0, reading.max ?? 0];
-  const worked = expectedHeights(recipe, { ...claims, min, max });
-  const heights = ground.stage.deferred
-    ? { ...worked, loose: OF_PLACES * Math.abs(worked.unit) * (max - min) }
-    : worked;
-  const elevations = reading.values.map((v) => elevationOf(v, heights)).filter((e) => e !== null);
-  const low = elevations.reduce((a, b) => Math.min(a, b), Infinity);
-  const high = elevations.reduce((a, b) => Math.max(a, b), -Infinity);
-  checks.push(extremesCheck(page, heights, low, high, recipe.height.range === 'ground'), checkHeights(page, heights));
-  const codes = [...seen.codes, ...seen.telling.map((t) => [t.code])];
-  const left = {
-    rows: grid.height - new Set(judged.map((p) => p.y)).size,
-    columns: grid.width - new Set(judged.map((p) => p.x)).size,
-  };
-  const found = placeChecks(judged, reading.values, codes, heights, left);
-  checks.push(...found.checks);
-  return { heights, values: reading.values, compared: judged.length, different: found.different, left };
 }
 
 /** Vertices on each side that no source sample reaches. */

@@ -15,14 +15,20 @@ interface Told {
   readonly by: number;
 }
 
+/** Places at the borders of voids. */
+const AT_VOIDS = 2000;
+
 /**
  * One place in each row and in each column of the whole where neighbours differ, as far as a few looked at show it: on
- * even ground a row that was taken from the one beside it could not be told from its own.
+ * even ground a row that was taken from the one beside it could not be told from its own. Some more at the borders of
+ * voids, of long ones more than of short ones.
  */
 export class TellingPlaces {
   private readonly rowsOf = new Map<number, number[]>();
   private readonly above: Uint16Array;
   private row = -1;
+  private readonly atVoids: Pick<Told, 'place' | 'code'>[] = [];
+  private borders = 0;
   private readonly byRow: (Told | null)[];
   private readonly byColumn: (Told | null)[];
   private readonly random: () => number;
@@ -31,6 +37,8 @@ export class TellingPlaces {
     private readonly width: number,
     private readonly height: number,
     seed: number,
+    /** The code that voids are written as; null where they have none. */
+    private readonly voidCode: number | null = null,
   ) {
     this.random = sequence(seed);
     this.above = new Uint16Array(width);
@@ -66,11 +74,33 @@ export class TellingPlaces {
       better(this.byRow, y, told(x, down + differs(x) / 2));
     }
     for (const x of this.rowsOf.get(y) ?? []) if (x >= from && x < to) better(this.byColumn, x, told(x, differs(x)));
+    if (this.voidCode !== null) this.takeBorders(file, codes, from, y, this.voidCode);
     above.set(codes, from);
     this.row = y;
   }
 
-  result = (): Pick<Told, 'place' | 'code'>[] => [...this.byRow, ...this.byColumn].filter((t) => t !== null);
+  /** Where ground ends, along a row and downwards: of all such places so many are kept, each as likely as any. */
+  private takeBorders(file: string, codes: Uint16Array, from: number, y: number, ofVoids: number): void {
+    const { above, atVoids } = this;
+    for (let i = 0; i < codes.length; i++) {
+      const isVoid = codes[i] === ofVoids;
+      const ends =
+        (i > 0 && (codes[i - 1] === ofVoids) !== isVoid) || (y > 0 && (above[from + i] === ofVoids) !== isVoid);
+      if (!ends) continue;
+      this.borders++;
+      const found = { place: { x: from + i, y }, code: { file, code: codes[i]! } };
+      if (atVoids.length < AT_VOIDS) atVoids.push(found);
+      else {
+        const at = this.below(this.borders);
+        if (at < AT_VOIDS) atVoids[at] = found;
+      }
+    }
+  }
+
+  result = (): Pick<Told, 'place' | 'code'>[] => [
+    ...[...this.byRow, ...this.byColumn].filter((t) => t !== null),
+    ...this.atVoids,
+  ];
 }
 
 function better(list: (Told | null)[], at: number, told: Told): void {

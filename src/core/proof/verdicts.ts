@@ -1,17 +1,8 @@
 import { formatLength, formatNumber, formatShort } from '../base';
 import { ErrorMeter, type ErrorFigures } from './error-meter';
 import type { Seen } from './compare-files';
-import {
-  codeOf,
-  elevationOf,
-  isCode,
-  looseFor,
-  unitOf,
-  type ExpectedHeights,
-  type GroundValue,
-  type Page,
-  type Place,
-} from './twin';
+import { unitOf, type ExpectedHeights, type Page } from './twin';
+import type { Beyond, VertexJudge } from './vertices';
 import type { Findings, Proof, ProofCheck, SpotProof } from './types';
 
 /*
@@ -125,28 +116,47 @@ export function seamCheck({ seamsCompared, seamsDifferent }: Findings): ProofChe
   };
 }
 
-/** Clipped samples, as counted; `said` is what the page says of them, where it does. */
-export function clippedCheck(low: number, high: number, samples: number, said: Page['height']['clipped']): ProofCheck {
-  const all = low + high;
+/**
+ * Clipped samples, as the page says them, against those that were counted; where every vertex was worked out a second
+ * time, against those too.
+ */
+export function clippedCheck(
+  counted: { readonly low: number; readonly high: number },
+  again: VertexJudge['beyond'] | null,
+  samples: number,
+  said: Page['height']['clipped'],
+): ProofCheck {
+  const at = { id: 'clipped', step: 'height' };
+  const { low, high } = counted;
   if (said.low !== low || said.high !== high) {
     const words = (n: number | null): string => (n === null ? 'nothing' : formatNumber(n, 0));
     return {
-      id: 'clipped',
-      step: 'height',
+      ...at,
       state: 'fault',
       message: `The page says of samples clipped below and above the height range: ${words(said.low)} and ${words(said.high)}; there are ${formatNumber(low, 0)} and ${formatNumber(high, 0)}.`,
     };
   }
-  if (all === 0) return { id: 'clipped', step: 'height', state: 'holds', message: 'No sample is clipped.' };
+  const within = (n: number, { least, most }: Beyond): boolean => n >= least && n <= most;
+  if (again && !(within(low, again.low) && within(high, again.high)))
+    return {
+      ...at,
+      state: 'fault',
+      message: `${formatNumber(low, 0)} samples below and ${formatNumber(high, 0)} above the height range were counted; worked out again from the source there are ${between(again.low)} and ${between(again.high)}.`,
+    };
+  const all = low + high;
+  const sure = again ? ', as all vertices worked out again say' : '';
+  if (all === 0) return { ...at, state: 'holds', message: `No sample is clipped${sure}.` };
   // as a plan judges them
   const most = all > samples / 100;
   return {
-    id: 'clipped',
-    step: 'height',
+    ...at,
     state: most ? 'fault' : 'caution',
-    message: `${count(low, 'sample')} below and ${formatNumber(high, 0)} above the height range are clipped${most ? ', more than one in a hundred' : ''}.`,
+    message: `${count(low, 'sample')} below and ${formatNumber(high, 0)} above the height range ${all === 1 ? 'is' : 'are'} clipped${most ? ', more than one in a hundred' : ''}${sure}.`,
   };
 }
+
+const between = ({ least, most }: Beyond): string =>
+  least === most ? formatNumber(least, 0) : `${formatNumber(least, 0)} to ${formatNumber(most, 0)}`;
 
 /** All samples of all files against the pipeline. */
 export function sampleCheck(seen: Seen, page: Page, all: number): { check: ProofCheck; different: number } {
@@ -173,66 +183,4 @@ export function sampleCheck(seen: Seen, page: Page, all: number): { check: Proof
       message: `${count(different, 'sample')}${others} ${different === 1 ? 'is' : 'are'} not what the recipe gives: the first is column ${first.x}, row ${first.y} of ${name}, with code ${first.found} instead of ${first.expected}.`,
     },
   };
-}
-
-/** What of the whole was not looked at. */
-function leftOut({ rows, columns }: { readonly rows: number; readonly columns: number }): string {
-  if (rows === 0 && columns === 0) return ': one at least in each row and each column';
-  const parts = [rows > 0 ? count(rows, 'row') : '', columns > 0 ? count(columns, 'column') : ''].filter(
-    (p) => p !== '',
-  );
-  return `; ${parts.join(' and ')} hold none of them`;
-}
-
-/** The ground worked out a second time, vertex by vertex, against the codes in the files. */
-export function placeChecks(
-  places: readonly Place[],
-  values: readonly GroundValue[],
-  codes: Seen['codes'],
-  heights: ExpectedHeights,
-  left: { readonly rows: number; readonly columns: number },
-): { checks: ProofCheck[]; different: number } {
-  let different = 0;
-  let voids = 0;
-  let first = '';
-  places.forEach((place, i) => {
-    const value = values[i]!;
-    const elevation = elevationOf(value, heights);
-    if (elevation === null) {
-      voids++;
-      return;
-    }
-    const expected = [codeOf(elevation, looseFor(value, heights))];
-    // decided by the last bits: ground, or the elevation of voids
-    if (value.kind === 'either' && heights.voids !== null) expected.push(codeOf(heights.voids, heights));
-    const wrong = codes[i]!.find((f) => !expected.some((e) => isCode(f.code, e)));
-    if (!wrong) return;
-    different++;
-    if (first === '')
-      first = `at vertex ${place.x}, ${place.y} ${wrong.file} holds ${wrong.code}, and the source gives ${expected[0]!.code}`;
-  });
-  const checks: ProofCheck[] = [];
-  if (voids > 0)
-    checks.push({
-      id: 'voids',
-      step: 'fit',
-      state: 'fault',
-      message: `${voids} of ${count(places.length, 'vertex', 'vertices')} have no ground in the source, and the recipe gives voids no elevation.`,
-    });
-  checks.push(
-    different > 0
-      ? {
-          id: 'codes',
-          step: 'source',
-          state: 'fault',
-          message: `${formatNumber(different, 0)} of ${count(places.length, 'vertex', 'vertices')}, worked out again from the source, hold another code: ${first}.`,
-        }
-      : {
-          id: 'codes',
-          step: 'source',
-          state: 'holds',
-          message: `${count(places.length, 'vertex', 'vertices')}, worked out again from the source in double precision, hold the code that they must have${leftOut(left)}.`,
-        },
-  );
-  return { checks, different };
 }

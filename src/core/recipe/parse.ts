@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { LevelGridError, oneLine, parseJson, type JsonKind } from '../base';
 import { migrateRecipe } from './migrate';
 import { recipeSchema, type Recipe } from './schema';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { FILTERS, HEIGHT_UNITS } from '../raster';
 import * as formats from '../formats';
 import { reprojectSchema, stepSchema } from '../operations/schemas';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { parseJson, type ByteSource, type JsonKind } from '../base';
 
 /** Ends the name of a record that lies beside a height file. */

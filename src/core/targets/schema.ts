@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** Which vertex counts a target accepts. */
 const gridRule = z.discriminatedUnion('kind', [

@@ -15,7 +15,7 @@ import {
   type FileHandle,
 } from 'node:fs/promises';
 import path from 'node:path';
-import { z } from 'zod';
+import * as z from 'zod';
 import { LevelGridError, type ByteSink, type SinkFolder } from '../../core/base';
 import { writeFault } from './faults';
 import { takeLock, type Lock } from './lock';

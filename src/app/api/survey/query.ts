@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { BLOCKS, DATA_SET_IDS } from '@/core/survey';
 
 /** What can be wrong with a service, switched on by whoever tries it. */

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { LevelGridError, parseJson, type ByteSource, type JsonKind } from '../../base';
 import { brokenMesh, GeometryBuilder, type Geometry } from './geometry';
 

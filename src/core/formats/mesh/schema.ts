@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** A corner of a box. */
 const far = z.number().min(-1e9).max(1e9);

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import * as layout from './layout';
 
 const side = z.int().min(1).max(layout.RAW_MAX_SIDE);

@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { mosaic } from '../../mosaic';
 import { ORDER, type Operation } from '../operation';
 import { laidLike } from '../pointwise';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { off } from '../off';
 
 /** Steps at the seams of several files are spread over so many samples on either side. */

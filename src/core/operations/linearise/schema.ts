@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { off } from '../off';
 
 /** A display curve that was put on the heights: that of sRGB, or a power p, 2.2 where stored = height to the power of 1 / 2.2. */

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { off } from '../off';
 
 /** `x` exchanges east and west, `y` north and south. */

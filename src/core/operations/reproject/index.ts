@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { checkpoint, formatShort, type JobContext } from '../../base';
 import type { OpenRaster, StoredBand } from '../../raster';
 import { squared, squaredInfo, squaresFor, type Squares } from '../../squares';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { off } from '../off';
 
 /** What lay along the rows lies along the columns, and the other way round. */

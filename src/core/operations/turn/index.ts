@@ -1,4 +1,4 @@
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { laying } from '../laying';
 import { turned } from '../orientation';
 import type { turnSchema } from './schema';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { off } from '../off';
 
 const stored = z.number().min(-1e15).max(1e15);

@@ -4,6 +4,7 @@ import type { Recipe } from '../../recipe';
 import type { ExpectedGrid, SourceFacts } from './layout';
 import type { Place } from './places';
 import { tapsAround, tapsOf, type Tap } from './weights';
+import type { WholeGround } from './whole';
 
 /** What a vertex of the fitted ground is before it has an elevation. */
 export type GroundValue =
@@ -21,6 +22,8 @@ export interface SourceReading {
   readonly max: number | null;
   readonly voids: number;
   readonly values: readonly GroundValue[];
+  /** Of any vertex, where all were worked out. */
+  readonly all: ((x: number, y: number) => GroundValue) | null;
 }
 
 /** A vertex keeps its height where at least half of its kernel's weight met ground. */
@@ -54,7 +57,8 @@ const sumOf = (across: readonly Tap[], down: readonly Tap[]): Sum => ({
 
 /**
  * The fitted ground at single vertices, summed up in double precision from the source's samples, each found by its
- * column and row. One pass from north to south; of the source it keeps nothing but these sums.
+ * column and row. One pass from north to south; of the source it keeps nothing but these sums. `whole`: sums up every
+ * vertex besides.
  */
 export async function readGround(
   stage: TwinStage,
@@ -62,6 +66,7 @@ export async function readGround(
   recipe: Recipe,
   grid: ExpectedGrid,
   places: readonly Place[],
+  whole: WholeGround | null,
   job: JobContext,
 ): Promise<SourceReading> {
   const from = stage.samples;
@@ -78,8 +83,10 @@ export async function readGround(
   let min = Infinity;
   let max = -Infinity;
   let voids = 0;
-  for await (const { y, x, rows, width, data } of from.bands(job)) {
+  for await (const band of from.bands(job)) {
     checkpoint(job);
+    const { y, x, rows, width, data } = band;
+    whole?.add(band);
     const extremes = extremesOf(data);
     min = Math.min(min, extremes.min);
     max = Math.max(max, extremes.max);
@@ -96,15 +103,22 @@ export async function readGround(
   const exact = !stage.deferred && isExact(recipe, grid, source);
   const keeps = stage.deferred?.hold === true || (recipe.fit.clamp && !exact);
   const held = (value: number): number => (keeps ? Math.min(max, Math.max(min, value)) : value);
-  const values = sums.map((sum): GroundValue => {
-    if (!sum) return { kind: 'rim' };
-    const stored = held(sum.value / sum.weight);
-    const spread = Math.max(0, sum.high - sum.low);
-    if (voids > 0 && Math.abs(sum.weight - HALF) < NEARLY) return { kind: 'either', stored, spread };
-    return sum.weight > HALF ? { kind: 'ground', stored, spread } : { kind: 'void' };
-  });
+  const valueOf = (sum: number, weight: number, spread: number): GroundValue => {
+    const stored = held(sum / weight);
+    if (voids > 0 && Math.abs(weight - HALF) < NEARLY) return { kind: 'either', stored, spread };
+    return weight > HALF ? { kind: 'ground', stored, spread } : { kind: 'void' };
+  };
+  const values = sums.map((sum): GroundValue =>
+    sum ? valueOf(sum.value, sum.weight, Math.max(0, sum.high - sum.low)) : { kind: 'rim' },
+  );
   const any = min <= max;
-  return { min: any ? min : null, max: any ? max : null, voids, values };
+  // nothing is known of the samples around each: they may lie as far apart as any do
+  const apart = any ? max - min : 0;
+  const all = (x: number, y: number): GroundValue => {
+    const found = whole?.at(x, y);
+    return found ? valueOf(found.sum, found.weight, apart) : { kind: 'rim' };
+  };
+  return { min: any ? min : null, max: any ? max : null, voids, values, all: whole ? all : null };
 }
 
 /** Adds a row's part to a sum: `data[start + c]` is column c, of which those from `from` on are there. */

@@ -2,6 +2,7 @@ export * from './page';
 export * from './layout';
 export * from './places';
 export * from './ground';
+export { WholeGround } from './whole';
 export { sourceStage } from './samples';
 export * from './steps';
 export { proveMesh, type MeshProof } from './mesh';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /*
  * The pack document as a proof reads it: import.json, checked by a schema of its own. It knows what a pack must say,

@@ -6,6 +6,14 @@ export interface Place {
   readonly y: number;
 }
 
+/** A rectangle of samples: column and row of its north-western one. */
+export interface Outline {
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+}
+
 /** Vertices that are worked out at the least, where the grid has so many. */
 export const LEAST_PLACES = 1200;
 const ALONG_BORDERS = 24;
@@ -72,7 +80,7 @@ export function acrossAll(width: number, height: number, seed: number, most = MO
 
 /**
  * Where the ground is worked out a second time: given spots, the corners of the whole and of each tile, both sides of
- * every seam, the borders and what lies beside them, both sides of the source's own edge where there is a rim; one place
+ * every seam, the borders and what lies beside them, both sides of the source's own edge where there is a rim, and of the `outlines` of the files that it consists of; one place
  * at least in each row and each column of the whole, and of the source's part of it; the rest anywhere. Of a small grid
  * all vertices. What comes first counts most, where not all can be worked out.
  */
@@ -81,6 +89,7 @@ export function placesOf(
   source: { readonly width: number; readonly height: number },
   spots: readonly Place[],
   seed = 0x5eed,
+  outlines: readonly Outline[] = [],
 ): Place[] {
   const { width, height } = grid;
   const found = new Map<number, Place>();
@@ -125,8 +134,36 @@ export function placesOf(
       take(anywhere(width), edge);
     }
   }
+  for (const { x, y } of alongOutlines(outlines, grid, source, anywhere)) take(x, y);
   const least = found.size + LEAST_PLACES / 2;
   for (let i = 0; i < 20 * LEAST_PLACES && (found.size < LEAST_PLACES || found.size < least); i++)
     take(anywhere(width), anywhere(height));
   return [...found.values()];
+}
+
+/** Places on both sides of each line where one file of the source ends, that many in all at most. */
+const MOST_AT_FILES = 3000;
+
+/** The vertices next to the borders of files: before, on and behind each. */
+function* alongOutlines(
+  outlines: readonly Outline[],
+  grid: ExpectedGrid,
+  source: { readonly width: number; readonly height: number },
+  anywhere: (n: number) => number,
+): Generator<Place> {
+  if (outlines.length < 2) return;
+  const { width, height, startX, startY, stretched } = grid;
+  const across = (x: number): number => (stretched ? (x * (width - 1)) / (source.width - 1) : x - startX);
+  const down = (y: number): number => (stretched ? (y * (height - 1)) / (source.height - 1) : y - startY);
+  const each = Math.max(1, Math.min(ALONG_BORDERS, Math.floor(MOST_AT_FILES / (outlines.length * 12))));
+  const between = (from: number, to: number): number => Math.floor(from) + anywhere(Math.max(1, Math.ceil(to - from)));
+  for (const o of outlines)
+    for (let i = 0; i < each; i++) {
+      for (const x of [o.x - 0.5, o.x + o.width - 0.5])
+        for (const beside of [-1, 0, 1])
+          yield { x: Math.round(across(x)) + beside, y: between(down(o.y), down(o.y + o.height)) };
+      for (const y of [o.y - 0.5, o.y + o.height - 0.5])
+        for (const beside of [-1, 0, 1])
+          yield { x: between(across(o.x), across(o.x + o.width)), y: Math.round(down(y)) + beside };
+    }
 }

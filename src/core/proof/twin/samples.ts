@@ -8,18 +8,26 @@ export type Added = (piece: Piece, column: number, row: number) => number;
 /** A source as it was opened: one raster, or the files that it is made of. */
 export interface Opened extends Rastered {
   readonly parts?: readonly { readonly name: string; readonly raster: Rastered }[];
+  /** Where these lie, as they were opened: that this is what the recipe says, where it says it, is a check of its own. */
+  readonly placed?: readonly {
+    readonly name: string;
+    readonly at: readonly [column: number, row: number];
+    readonly factor?: number | undefined;
+    readonly shift?: number | undefined;
+  }[];
 }
 
 /**
- * The source as it lies, from its files themselves: where each lies is what the recipe says, and the first one counts
- * where they overlap. Throws where a file is missing.
+ * The source as it lies, from its files themselves: where each lies is what the recipe says, or what was found, and the
+ * first one counts where they overlap. Throws where a file is missing.
  */
 export function sourceStage(opened: Opened, { source: { files } }: Recipe): TwinStage {
-  const { parts } = opened;
+  const { parts, placed } = opened;
+  const lying = files ?? placed;
   const { width, height, georeference = null } = opened.info;
   const pieces =
-    files && parts
-      ? files.map(({ name, at: [x, y], factor = 1, shift = 0 }): Piece => {
+    lying && parts
+      ? lying.map(({ name, at: [x, y], factor = 1, shift = 0 }): Piece => {
           const part = parts.find((p) => p.name === name)?.raster;
           if (!part) throw new Error(`the source has no file ${name}`);
           return pieceOf(part, x, y, factor, shift);
@@ -37,6 +45,7 @@ function pieceOf(raster: Rastered, x: number, y: number, factor: number, shift: 
 /** Files put together; `added`: what each of their samples gets on top. */
 export const assembled = (pieces: readonly Piece[], added: Added | null): SampleSource => ({
   files: pieces.length,
+  outlines: pieces.map(({ x, y, width, height }) => ({ x, y, width, height })),
   bands: (job) => allOf(pieces, added, job),
 });
 

@@ -1,3 +1,4 @@
+import type { Outline } from '../places';
 import type { DeferredPlaces, PlacedBand, TwinStage } from './operation';
 
 /** Where a sample of a raster `width` × `height` large goes: its column and row afterwards. */
@@ -19,6 +20,7 @@ function laidOnce(before: TwinStage, across: boolean, goes: Goes): TwinStage {
     pieces: null,
     samples: {
       files: samples.files,
+      outlines: samples.outlines.map((o) => outlineOf(o, across, (c, r) => goes(c, r, width, height))),
       async *bands(job) {
         for await (const band of samples.bands(job)) yield moved(band, across, (c, r) => goes(c, r, width, height));
       },
@@ -45,16 +47,24 @@ function laidLater(before: TwinStage, deferred: DeferredPlaces, across: boolean,
   };
 }
 
-/** A rectangle of samples in its new place. */
-function moved(
-  band: PlacedBand,
-  across: boolean,
-  goes: (c: number, r: number) => readonly [number, number],
-): PlacedBand {
+/** Where one sample goes. */
+type Moves = (column: number, row: number) => readonly [number, number];
+
+/** A rectangle in its new place. */
+function outlineOf({ x, y, width, height }: Outline, across: boolean, goes: Moves): Outline {
+  const corners = [goes(x, y), goes(x + width - 1, y + height - 1)];
+  return {
+    x: Math.min(...corners.map(([column]) => column)),
+    y: Math.min(...corners.map(([, row]) => row)),
+    width: across ? height : width,
+    height: across ? width : height,
+  };
+}
+
+/** The samples of a rectangle in its new place. */
+function moved(band: PlacedBand, across: boolean, goes: Moves): PlacedBand {
   const { x, y, rows, width, data } = band;
-  const corners = [goes(x, y), goes(x + width - 1, y + rows - 1)];
-  const left = Math.min(...corners.map(([c]) => c));
-  const top = Math.min(...corners.map(([, r]) => r));
+  const { x: left, y: top } = outlineOf({ x, y, width, height: rows }, across, goes);
   const wide = across ? rows : width;
   const out = data.slice();
   for (let r = 0; r < rows; r++)

@@ -20,7 +20,7 @@ export const linearise: TwinOperation<StepOf<'linearise'>> = (before, { curve },
       ...before,
       pieces: null,
       samples: {
-        files: samples.files,
+        ...samples,
         async *bands(job) {
           const { note, end } = count.begin();
           for await (const band of samples.bands(job)) {

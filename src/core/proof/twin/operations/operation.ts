@@ -1,6 +1,7 @@
 import type { JobContext } from '../../../base';
 import type { OpenedFile } from '../../../formats';
 import type { Recipe, Step } from '../../../recipe';
+import type { Outline } from '../places';
 
 /** A raster that can be read. */
 export interface Rastered extends Pick<OpenedFile, 'bands'> {
@@ -21,6 +22,8 @@ export interface PlacedBand {
 
 /** All samples of a stage, in any order, each once. */
 export interface SampleSource {
+  /** Where the files lie that the samples come from. */
+  readonly outlines: readonly Outline[];
   /** Files that the samples come from: between them there may be nothing. */
   readonly files: number;
   bands(job: JobContext): AsyncGenerator<PlacedBand>;

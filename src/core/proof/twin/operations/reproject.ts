@@ -212,6 +212,8 @@ export const reproject: TwinOperation<StepOf<'reproject'>> = async (before, step
       pieces: null,
       samples: {
         files: 1,
+        // squares are made of all files together
+        outlines: [],
         async *bands(inner) {
           for await (const band of witness.bands(inner)) yield { ...band, x: 0, width };
         },

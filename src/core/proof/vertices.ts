@@ -1,0 +1,106 @@
+import { formatNumber } from '../base';
+import type { FoundCode } from './telling-places';
+import { codeOf, elevationOf, isCode, looseFor, TIE, type ExpectedHeights, type GroundValue } from './twin';
+import type { Proof, ProofCheck } from './types';
+
+const count = (n: number, one: string, many = `${one}s`): string => `${formatNumber(n, 0)} ${n === 1 ? one : many}`;
+
+/** Vertices beyond one end of the codes: those that are for certain, and those that are decided by the last bits. */
+export interface Beyond {
+  readonly least: number;
+  readonly most: number;
+}
+
+/** The ground worked out a second time, vertex by vertex, against the codes in the files. */
+export class VertexJudge {
+  private seen = 0;
+  private voids = 0;
+  private wrong = 0;
+  private first = '';
+  private readonly outside = { low: { least: 0, most: 0 }, high: { least: 0, most: 0 } };
+
+  constructor(private readonly heights: ExpectedHeights) {}
+
+  /** One vertex: what it is, and the code that each file holds that has it. */
+  judge(x: number, y: number, value: GroundValue, codes: readonly FoundCode[]): void {
+    const { heights } = this;
+    this.seen++;
+    const elevation = elevationOf(value, heights);
+    if (elevation === null) {
+      this.voids++;
+      return;
+    }
+    const expected = [codeOf(elevation, looseFor(value, heights))];
+    // decided by the last bits: ground, or the elevation of voids
+    if (value.kind === 'either' && heights.voids !== null) expected.push(codeOf(heights.voids, heights));
+    this.countBeyond(elevation, value);
+    const other = codes.find((f) => !expected.some((e) => isCode(f.code, e)));
+    if (!other) return;
+    this.wrong++;
+    if (this.first === '')
+      this.first = `at vertex ${x}, ${y} ${other.file} holds ${other.code}, and the source gives ${expected[0]!.code}`;
+  }
+
+  private countBeyond(elevation: number, value: GroundValue): void {
+    const { low, high, step } = this.heights;
+    const slack = TIE + looseFor(value, this.heights).loose / step;
+    const either = value.kind === 'either';
+    const note = (by: number, of: { least: number; most: number }): void => {
+      if (by > 0.5 + slack && !either) of.least++;
+      if (by > 0.5 - slack || either) of.most++;
+    };
+    note((low - elevation) / step, this.outside.low);
+    note((elevation - high) / step, this.outside.high);
+  }
+
+  get different(): number {
+    return this.wrong;
+  }
+
+  /** Vertices below and above the height range, of those that were judged. */
+  get beyond(): { readonly low: Beyond; readonly high: Beyond } {
+    return this.outside;
+  }
+
+  /** `total`: vertices of the whole; `left`: rows and columns of which none was judged. */
+  checks(total: number, left: NonNullable<Proof['places']>['left']): ProofCheck[] {
+    const { seen, voids, wrong, first } = this;
+    const vertices = count(seen, 'vertex', 'vertices');
+    const checks: ProofCheck[] = [];
+    if (voids > 0)
+      checks.push({
+        id: 'voids',
+        step: 'fit',
+        state: 'fault',
+        message: `${formatNumber(voids, 0)} of ${vertices} have no ground in the source, and the recipe gives voids no elevation.`,
+      });
+    const whole = seen === total;
+    checks.push(
+      wrong > 0
+        ? {
+            id: 'codes',
+            step: 'source',
+            state: 'fault',
+            message: `${formatNumber(wrong, 0)} of ${vertices}, worked out again from the source, ${wrong === 1 ? 'holds' : 'hold'} another code: ${first}.`,
+          }
+        : {
+            id: 'codes',
+            step: 'source',
+            state: 'holds',
+            message: whole
+              ? `All ${vertices}, worked out again from the source in double precision, hold the code that they must have.`
+              : `${formatNumber(seen, 0)} of ${count(total, 'vertex', 'vertices')}, worked out again from the source in double precision, hold the code that they must have${leftOut(left)}.`,
+          },
+    );
+    return checks;
+  }
+}
+
+/** What of the whole was not looked at. */
+function leftOut({ rows, columns }: NonNullable<Proof['places']>['left']): string {
+  if (rows === 0 && columns === 0) return ': one at least in each row and each column';
+  const parts = [rows > 0 ? count(rows, 'row') : '', columns > 0 ? count(columns, 'column') : ''].filter(
+    (p) => p !== '',
+  );
+  return `; ${parts.join(' and ')} hold none of them`;
+}
