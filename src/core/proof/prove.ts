@@ -2,6 +2,7 @@ import { partOf, type JobContext } from '../base';
 import type { Recipe } from '../recipe';
 import { decoderFor } from './decoders';
 import { ErrorMeter, LineFit } from './error-meter';
+import { byMaking, causesOf, withoutFollowing } from './causes';
 import { checkFiles } from './pack-files';
 import { documentCheck, editionCheck, openReference, reprintCheck, type Reference } from './pipeline';
 import { readDocuments, recipeCheck } from './documents';
@@ -56,15 +57,9 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
   const list = checkFileList(page, recipe, grid);
   const info = reference?.opened.info;
   const source = info ? { ...info, ...codesOf(page, reference) } : page.source;
-  const sizes = checkGrid(page, recipe, grid, { source, entering: facts });
-  checks.push(list, sizes, checkPlacement(page, grid), ...recipeCheck(page, recipe, current));
-  const told = worded ? { recipe, grid, heights: claimed, source } : null;
-  checks.push(...checkPrinted(page, pages, told, current), ...(current ? edition : []));
-  if (worded) checks.push(...reprintCheck(written, text));
-  const { wrong, found } = valueChecks(page, values, expectedCard(recipe, facts, grid, claimed), decoder, grid);
-  checks.push(...found);
-  const budget = budgetOf(page, claimed);
-  const limit = budget.halfStep + budget.typing + budget.arithmetic;
+  const { checks: causes, explained, unlike } = causesOf(page, recipe, { source, entering: facts }, claims);
+  const sizes = checkGrid(page, recipe, grid, { source, entering: facts }, explained);
+  checks.push(...causes, list, sizes, checkPlacement(page, grid), ...recipeCheck(page, recipe, current));
   const findings: Findings = {
     checks,
     meter: new ErrorMeter(),
@@ -73,7 +68,8 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
     seamsDifferent: 0,
   };
 
-  const readable = files.readable && list.state === 'holds' && sizes.state === 'holds';
+  const fits = list.state === 'holds' && sizes.state === 'holds' && !unlike;
+  const readable = files.readable && fits;
   const read = readable
     ? await readAll(
         { page, recipe, grid, facts, claims, claimed, reference, files: files.sources },
@@ -83,6 +79,28 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
       )
     : null;
   const heights = read?.heights ?? claimed;
+  const told = worded
+    ? {
+        recipe,
+        grid,
+        // what only follows from a cause is not told of the pages
+        heights: explained.has('heights') ? { ...heights, zero: page.height.zero } : heights,
+        source: explained.has('ground') ? page.source : source,
+      }
+    : null;
+  checks.push(...checkPrinted(page, pages, told, current), ...(current ? edition : []));
+  if (worded) checks.push(...reprintCheck(written, text));
+  const { wrong, found } = valueChecks(
+    page,
+    values,
+    expectedCard(recipe, facts, grid, heights),
+    decoder,
+    grid,
+    explained,
+  );
+  checks.push(...found);
+  const budget = budgetOf(page, heights);
+  const limit = budget.halfStep + budget.typing + budget.arithmetic;
   const spots = spotProofs(page, read?.spotCodes ?? new Map(), (code) => decoder.heightOf(code), heights);
   const meter = read?.pipeline ? findings.meter : spotMeter(spots);
   const figures = meter.figures();
@@ -97,9 +115,9 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
       ),
     );
   const made = read?.pipeline?.document() ?? null;
-  if (made && worded) checks.push(documentCheck(written, made));
+  if (made && worded && causes.length === 0) checks.push(documentCheck(written, made));
   checks.push(...planFaults(made?.checks ?? page.checks));
-  checks.push(checkSpots(page, grid, heights, read?.spotGround ?? null), ...spotCheck(spots, limit));
+  checks.push(checkSpots(page, grid, heights, read?.spotGround ?? null, explained), ...spotCheck(spots, limit));
   if (page.files.length > 1 && page.tiles.edges === 'shared' && read) checks.push(seamCheck(findings));
   if (!reference)
     checks.push({
@@ -120,7 +138,8 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
   const compared = reference ? 'source' : 'page';
   const typedApart = Object.keys(input.typed ?? {}).length > 0;
   const trusted = trustedOf(recipe, reference);
-  if (worded && reference && !typedApart) checks.push(...toldCheck(pages, { checks, trusted }, reference.file));
+  if (worded && reference && !typedApart)
+    checks.push(...toldCheck(pages, { checks: byMaking(checks), trusted }, reference.file));
   return {
     proof: {
       holds: checks.every((c) => c.state !== 'fault'),
@@ -137,7 +156,7 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
       clipped: tally ? { low: tally.below, high: tally.above } : null,
       places: read?.places ?? null,
       differentSamples: read?.differentSamples ?? null,
-      checks,
+      checks: byMaking(withoutFollowing(checks, explained)),
       trusted,
       wrongValues: wrong,
       spots,

@@ -60,6 +60,7 @@ export function valueChecks(
   expected: readonly ExpectedRow[],
   decoder: TargetDecoder,
   grid: ExpectedGrid,
+  explained: ReadonlySet<'ground' | 'heights'>,
 ): { wrong: string[]; found: ProofCheck[] } {
   const wrong: string[] = [];
   const found: ProofCheck[] = [];
@@ -75,53 +76,23 @@ export function valueChecks(
   ] as const)
     if (list.length > 0)
       found.push({ id: 'card', step: 'output', state: 'fault', message: `${words} ${list.join(', ')}.` });
-  for (const { id, value: should, unit, slack, metres } of expected) {
-    const row = rows.get(id);
-    const value = values.get(id);
-    if (!row || value === undefined) continue;
-    const digits = row.digits;
-    if (row.unit !== unit)
-      found.push({
-        id: `value-${id}`,
-        step: 'output',
-        state: 'fault',
-        message: `${row.label} stands in ${row.unit || 'no unit'}; it should stand in ${unit || 'no unit'}.`,
-      });
-    if (row.metres !== undefined && !saysMetres(row, metres))
-      found.push({
-        id: `value-${id}`,
-        step: 'output',
-        state: 'fault',
-        message: `${row.label} is said to be “${row.metres}” in metres; it is ${metres === null ? 'no length' : `${formatNumber(metres, 6)} m`}.`,
-      });
-    // what is typed is rounded from it
-    if (
-      typeof should === 'number' &&
-      row.exact !== null &&
-      Math.abs(row.exact - should) > slack + 1e-9 * Math.abs(should)
-    )
-      found.push({
-        id: `value-${id}`,
-        step: 'output',
-        state: 'fault',
-        message: `${row.label} is said to be exactly ${row.exact}; it is ${formatNumber(should, digits)}.`,
-      });
-    const fine =
-      typeof value === 'number' && typeof should === 'number'
-        ? Math.abs(value - should) <= slack + 1e-12 * Math.abs(should)
-        : value === should;
-    if (fine) continue;
-    wrong.push(id);
-    const words = (v: number | string): string =>
-      typeof v === 'number' ? `${formatNumber(v, digits)}${unit && ` ${unit}`}` : v;
+  for (const row of expected) {
+    const told = rows.get(row.id);
+    const value = values.get(row.id);
+    if (!told || value === undefined) continue;
+    const off = whatIsOff(told, value, row);
+    if (off.typed) wrong.push(row.id);
+    // what only follows from a cause that was named is none
+    if (off.words.length === 0 || (row.rests && explained.has(row.rests))) continue;
+    const then = off.typed ? consequence(row.id, page, decoder, grid) : '';
     found.push({
-      id: `value-${id}`,
-      step: 'output',
+      id: `value-${row.id}`,
+      step: row.rests === 'heights' ? 'height' : 'output',
       state: 'fault',
-      message: `${labelOf(id)} is typed as ${words(value)}; it should be ${words(should)}${consequence(id, page, decoder, grid)}.`,
+      message: `${labelOf(row.id)} ${off.words.join(', and ')}${then}.`,
     });
   }
-  if (found.length === 0)
+  if (found.length === 0 && wrong.length === 0)
     found.push({
       id: 'values',
       step: 'output',
@@ -130,6 +101,32 @@ export function valueChecks(
     });
   layoutCheck(page, decoder, found);
   return { wrong, found };
+}
+
+/** What is wrong with a row, in words that follow its name; `typed`: what is typed is. */
+function whatIsOff(
+  row: PageRow,
+  value: number | string,
+  { value: should, unit, slack, metres }: ExpectedRow,
+): { readonly typed: boolean; readonly words: readonly string[] } {
+  const words: string[] = [];
+  const said = (v: number | string): string =>
+    typeof v === 'number' ? `${formatNumber(v, row.digits)}${unit && ` ${unit}`}` : v;
+  const fine =
+    typeof value === 'number' && typeof should === 'number'
+      ? Math.abs(value - should) <= slack + 1e-12 * Math.abs(should)
+      : value === should;
+  if (!fine) words.push(`is typed as ${said(value)}; it should be ${said(should)}`);
+  if (row.unit !== unit) words.push(`stands in ${row.unit || 'no unit'}; it should stand in ${unit || 'no unit'}`);
+  // what is typed is rounded from it; where that is wrong already it is told
+  const exactly = typeof should === 'number' && row.exact !== null && Math.abs(row.exact - should);
+  if (fine && typeof should === 'number' && exactly !== false && exactly > slack + 1e-9 * Math.abs(should))
+    words.push(`is said to be exactly ${said(row.exact ?? should)}; it is ${said(should)}`);
+  if (fine && row.metres !== undefined && !saysMetres(row, metres))
+    words.push(
+      `is ${row.metres === '' ? 'not said' : `said to be ${row.metres}`} in metres; it ${metres === null ? 'is no length' : `is ${formatNumber(metres, 6)} m`}`,
+    );
+  return { typed: !fine, words };
 }
 
 /** Whether the words in metres of a row agree with what they must say, to the last digit shown. */

@@ -11,6 +11,8 @@ export interface ExpectedRow {
   readonly metres: number | null;
   /** How far a typed value may lie from it: so much that nothing is off by a tenth of a step or a fiftieth of a quad. */
   readonly slack: number;
+  /** What it rests on, besides the recipe. */
+  readonly rests?: 'ground' | 'heights';
 }
 
 /** Every row that the card of a pack must have, in order, from the recipe and the source alone. */
@@ -44,6 +46,7 @@ function componentCard(recipe: Recipe, source: SourceFacts, grid: ExpectedGrid, 
     value: spacing * 100,
     unit: 'cm',
     slack: spacing / n,
+    rests: 'ground',
   });
   const side = Math.max(grid.width, grid.height);
   const rows: Row[] = [
@@ -59,16 +62,29 @@ function componentCard(recipe: Recipe, source: SourceFacts, grid: ExpectedGrid, 
     count('verticesY', grid.tileHeight),
     ground('groundScaleX', grid.spacingX, side),
     ground('groundScaleY', grid.spacingY, side),
-    { id: 'heightScale', value: heights.step * 12800, unit: '', slack: twentieth / 2.56 },
+    { id: 'heightScale', value: heights.step * 12800, unit: '', slack: twentieth / 2.56, rests: 'heights' },
     {
       id: 'heightOffset',
       // 32768 codes above the lowest lies the middle code, and there the offset
       value: (heights.low - heights.zero + 32768 * heights.step) * 100,
       unit: 'cm',
       slack: twentieth * 100,
+      rests: 'heights',
     },
-    { id: 'eastOffset', value: grid.east * 100, unit: 'cm', slack: Math.max(0.006, grid.spacingX * 2) },
-    { id: 'northOffset', value: grid.north * 100, unit: 'cm', slack: Math.max(0.006, grid.spacingY * 2) },
+    {
+      id: 'eastOffset',
+      value: grid.east * 100,
+      unit: 'cm',
+      slack: Math.max(0.006, grid.spacingX * 2),
+      rests: 'ground',
+    },
+    {
+      id: 'northOffset',
+      value: grid.north * 100,
+      unit: 'cm',
+      slack: Math.max(0.006, grid.spacingY * 2),
+      rests: 'ground',
+    },
     count('companionQuads', side - 1),
     count('companionVertices', side),
   ];
@@ -90,13 +106,19 @@ function componentCard(recipe: Recipe, source: SourceFacts, grid: ExpectedGrid, 
 
 function oddCard(recipe: Recipe, grid: ExpectedGrid, heights: ExpectedHeights): Row[] {
   const twentieth = heights.step / 20;
-  const metres = (id: string, value: number, slack: number): Row => ({ id, value, unit: 'm', slack });
+  const metres = (id: string, value: number, slack: number, rests: 'ground' | 'heights' = 'ground'): Row => ({
+    id,
+    value,
+    unit: 'm',
+    slack,
+    rests,
+  });
   return [
     count('vertices', grid.tileWidth),
     metres('extentX', grid.spacingX * (grid.tileWidth - 1), grid.spacingX / 50),
     metres('extentY', grid.spacingY * (grid.tileHeight - 1), grid.spacingY / 50),
-    metres('heightRange', heights.high - heights.low, twentieth),
-    metres('baseElevation', heights.low - heights.zero, twentieth),
+    metres('heightRange', heights.high - heights.low, twentieth, 'heights'),
+    metres('baseElevation', heights.low - heights.zero, twentieth, 'heights'),
     metres('eastOffset', grid.east, Math.max(0.006, grid.spacingX / 50)),
     metres('northOffset', grid.north, Math.max(0.006, grid.spacingY / 50)),
     ...readingRows(recipe, grid),

@@ -36,7 +36,7 @@ export interface ExpectedHeights {
 }
 
 /** Metres of the units that heights come in. */
-const UNITS = { metre: 1, decimetre: 0.1, centimetre: 0.01, foot: 0.3048, 'us-survey-foot': 1200 / 3937 };
+export const UNITS = { metre: 1, decimetre: 0.1, centimetre: 0.01, foot: 0.3048, 'us-survey-foot': 1200 / 3937 };
 
 /** What a stored value stands for in true metres, offset + unit · value, and whether stored values are codes. */
 function sourceHeights(

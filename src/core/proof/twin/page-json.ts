@@ -3,7 +3,7 @@ import type { Recipe } from '../../recipe';
 import type { ProofCheck } from '../types';
 import { elevationOf, codeOf, isCode, looseFor, slackAt, type ExpectedHeights } from './heights';
 import type { GroundValue } from './ground';
-import { expectedLayout, neighboursOf, spacingOf, type ExpectedGrid, type SourceFacts } from './layout';
+import { expectedLayout, neighboursOf, type ExpectedGrid, type SourceFacts } from './layout';
 import type { Page } from './page';
 
 /** Metres of one unit that positions and heights are typed in. */
@@ -72,6 +72,7 @@ export function checkGrid(
   recipe: Recipe,
   grid: ExpectedGrid,
   { source, entering }: { readonly source: RasterFacts; readonly entering: Omit<SourceFacts, 'file'> },
+  explained: ReadonlySet<'ground' | 'heights'>,
 ): ProofCheck {
   const wrong: string[] = [];
   const { fit, tiles } = page;
@@ -85,14 +86,16 @@ export function checkGrid(
   if (fit.method !== recipe.fit.method || fit.worldScale !== recipe.fit.worldScale)
     wrong.push('the page states another fit or world scale than the recipe');
   const slack = Math.min(grid.spacingX, grid.spacingY) / 1000;
+  const ground = !explained.has('ground');
   if (
-    !near(fit.spacing.x, grid.spacingX, slack / grid.width) ||
-    !near(fit.spacing.y, grid.spacingY, slack / grid.height)
+    ground &&
+    (!near(fit.spacing.x, grid.spacingX, slack / grid.width) ||
+      !near(fit.spacing.y, grid.spacingY, slack / grid.height))
   )
     wrong.push(
       `the spacing is ${formatShort(fit.spacing.x, 6)} × ${formatShort(fit.spacing.y, 6)} m; it should be ${formatShort(grid.spacingX, 6)} × ${formatShort(grid.spacingY, 6)} m`,
     );
-  if (!near(fit.extent.x, grid.extentX, slack) || !near(fit.extent.y, grid.extentY, slack))
+  if (ground && !(near(fit.extent.x, grid.extentX, slack) && near(fit.extent.y, grid.extentY, slack)))
     wrong.push(
       `the extent is ${formatExtent(fit.extent.x, fit.extent.y)}; it should be ${formatExtent(grid.extentX, grid.extentY)}`,
     );
@@ -116,20 +119,16 @@ export function checkGrid(
       );
   };
   // a page of an earlier version says of the source what enters the fit
-  said('a source', page.source, page.entering ? source : entering);
-  if (page.entering) {
-    said('ground that is fitted', page.entering, entering);
-    if (!near(page.entering.spacing, spacingOf(recipe, entering), spacingOf(recipe, entering) * 1e-9))
-      wrong.push(
-        `the page has samples ${formatShort(page.entering.spacing, 6)} m apart; it should be ${formatShort(spacingOf(recipe, entering), 6)} m`,
-      );
-  }
+  if (ground) said('a source', page.source, page.entering ? source : entering);
+  if (ground && page.entering) said('ground that is fitted', page.entering, entering);
   if (page.height.exaggeration !== recipe.height.exaggeration) wrong.push('the page states another exaggeration');
   return sentence(
     'grid',
     'fit',
     wrong,
-    `Size, spacing and extent are the recipe’s: ${grid.width} × ${grid.height} vertices, ${formatShort(grid.spacingX, 6)} m apart.`,
+    ground
+      ? `Size, spacing and extent are the recipe’s: ${grid.width} × ${grid.height} vertices, ${formatShort(grid.spacingX, 6)} m apart.`
+      : `There are as many vertices as the recipe asks for: ${grid.width} × ${grid.height}.`,
   );
 }
 
@@ -220,6 +219,7 @@ export function checkSpots(
   grid: ExpectedGrid,
   heights: ExpectedHeights,
   ground: readonly (GroundValue | null)[] | null,
+  explained: ReadonlySet<'ground' | 'heights'>,
 ): ProofCheck {
   const wrong: string[] = [];
   const unit = unitOf(page.target);
@@ -244,10 +244,11 @@ export function checkSpots(
       wrong.push(`${s.label} does not lie in ${s.file}`);
     const east = grid.east + s.x * grid.spacingX;
     const north = grid.north - s.y * grid.spacingY;
-    if (!near(s.east * unit, east, slack) || !near(s.north * unit, north, slack))
+    if (!explained.has('ground') && !(near(s.east * unit, east, slack) && near(s.north * unit, north, slack)))
       wrong.push(
         `${s.label} is said to lie at ${formatShort(s.east, 2)}, ${formatShort(s.north, 2)}; it lies at ${formatShort(east / unit, 2)}, ${formatShort(north / unit, 2)}`,
       );
+    if (explained.has('heights')) return;
     const value = ground?.[i] ?? null;
     const either = value?.kind === 'either';
     const filled =
