@@ -98,6 +98,19 @@ function harm(folder: MemoryFolder, { what, at, by, page }: Harm): boolean {
   return [...before].some(([n, own]) => !folder.files.has(n) || Buffer.compare(own, folder.files.get(n)!) !== 0);
 }
 
+/** Where the first byte was changed, with what stands around it. */
+function changedIn(before: ReadonlyMap<string, Uint8Array>, folder: MemoryFolder): string {
+  for (const [name, own] of before) {
+    const now = folder.files.get(name);
+    const at = own.findIndex((byte, i) => now?.[i] !== byte);
+    if (at < 0) continue;
+    const around = (bytes: Uint8Array | undefined): string =>
+      JSON.stringify(new TextDecoder('latin1').decode(bytes?.subarray(Math.max(0, at - 60), at + 40)));
+    return `${name} at byte ${at}: ${around(own)} became ${around(now)}`;
+  }
+  return 'nothing';
+}
+
 const faultsOf = ({ checks }: Proof): string[] => checks.filter((c) => c.state === 'fault').map((c) => c.message);
 
 test('random packs: unharmed none is red, harmed none is green', async () => {
@@ -148,6 +161,7 @@ test('random packs: unharmed none is red, harmed none is green', async () => {
         return;
       }
       expect(faultsOf(proof)).toEqual([]);
+      const before = new Map([...folder.files].map(([n, bytes]) => [n, bytes.slice()]));
       if (!harm(folder, harmful)) {
         seen.nothing++;
         return;
@@ -159,7 +173,7 @@ test('random packs: unharmed none is red, harmed none is green', async () => {
       } catch (reason) {
         if (!(reason instanceof LevelGridError)) throw reason;
       }
-      expect([harmful.what, holds]).toEqual([harmful.what, false]);
+      if (holds) throw new Error(`stays green: ${harmful.what}, ${changedIn(before, folder)}`);
     }),
     { numRuns: PACKS, seed: SEED, endOnFailure: true },
   );

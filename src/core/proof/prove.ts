@@ -89,7 +89,7 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
       }
     : null;
   checks.push(...checkPrinted(page, pages, told, current), ...(current ? edition : []));
-  if (worded) checks.push(...reprintCheck(written, text));
+  if (worded) checks.push(...reprintCheck(written, text, read?.pipeline?.picture() ?? null));
   const { wrong, found } = valueChecks(
     page,
     values,

@@ -1,7 +1,8 @@
 import { quantise, type QuantiseTally } from '../height';
-import { boundsToCount, clipBounds, plan, type Plan, type SourceFacts } from '../plan';
+import { boundsToCount, clipBounds, plan, type Plan, type PlanDocument, type SourceFacts } from '../plan';
 import { GroundCollector, type Band, type GroundStatistics } from '../raster';
 import type { Recipe } from '../recipe';
+import { TerrainPicture } from './page';
 
 /** The span of what enters the fit in height samples: what a histogram of the ground is expected to fill. */
 export function spanOf({ work: { entering, fit } }: Plan): { low: number; high: number } {
@@ -11,6 +12,7 @@ export function spanOf({ work: { entering, fit } }: Plan): { low: number; high: 
 /** Makes the codes of fitted ground, and notes what the plan of a pack must know of it. */
 export class GroundRecord {
   private readonly collector: GroundCollector;
+  private readonly drawn: TerrainPicture;
   private readonly counted: QuantiseTally = { below: 0, above: 0, voids: 0 };
 
   constructor(
@@ -22,6 +24,7 @@ export class GroundRecord {
   ) {
     const { geometry, fit } = current.work;
     const bounds = boundsToCount(recipe, current.work);
+    this.drawn = new TerrainPicture(geometry.width, geometry.height);
     this.collector = new GroundCollector(geometry.width, geometry.height, spanOf(current), bounds, fit.datum);
   }
 
@@ -29,7 +32,11 @@ export class GroundRecord {
   add(band: Band, codes: Uint16Array): void {
     this.collector.add(band);
     quantise(codes, band.place ?? band.data, this.current.work.quantiser, this.counted);
+    this.drawn.add(band.y, codes);
   }
+
+  /** A small picture of the codes as a PNG, when all bands were added. */
+  picture = ({ height, fit }: PlanDocument): Uint8Array => this.drawn.png(height.step, fit.spacing);
 
   /** Clipped samples and voids so far. */
   get tally(): Readonly<QuantiseTally> {

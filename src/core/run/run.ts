@@ -13,7 +13,7 @@ import type { PieceEncoder } from '../formats';
 import { boundsToCount, plan, voidRefusal, type Plan, type PlanDocument } from '../plan';
 import { datumAbout, groundStatistics, type GroundStatistics } from '../raster';
 import type { Recipe } from '../recipe';
-import { importPage, importPageHtml, TerrainPicture } from './page';
+import { importPage, importPageHtml } from './page';
 import { countAndEnter, enterFit, type Entered } from './enter';
 import { GroundRecord, spanOf } from './record';
 import type { CountedSource } from './source';
@@ -134,7 +134,6 @@ export async function run(
     await folder.prepare?.([...current.document.files.map((f) => f.name), ...PACK_DOCUMENTS, ...(options.extra ?? [])]);
     const record = new GroundRecord(recipe, current, groundFirst ? measured : null);
     const writer = new TileWriter(work.tiles, current.document.files, recipe, folder, hasher, pieces ?? {});
-    const picture = new TerrainPicture(work.geometry.width, work.geometry.height);
     const writing = partOf(job, measured ? 0.5 : 0.2, 1);
     const { width } = work.geometry;
     let room = new Uint16Array(0);
@@ -145,7 +144,6 @@ export async function run(
       const codes = room.subarray(0, rows * width);
       record.add(band, codes);
       if (record.tally.voids > 0) throw voidRefusal(record.tally.voids, facts.file);
-      picture.add(y, codes);
       await writer.write(y, codes, width);
       writing.report?.(y + rows, work.geometry.height);
     }
@@ -156,8 +154,7 @@ export async function run(
     };
     await writeText(folder, 'import.json', `${JSON.stringify(document, null, 2)}\n`);
     await writeText(folder, 'import.md', importPage(document, work.target));
-    const terrain = picture.png(document.height.step, document.fit.spacing);
-    await writeText(folder, 'import.html', importPageHtml(document, work.target, terrain));
+    await writeText(folder, 'import.html', importPageHtml(document, work.target, record.picture(document)));
     await writeText(folder, 'recipe.json', `${JSON.stringify(recipe, null, 2)}\n`);
     await options.writeExtra?.(document);
     // all passes have seen the same bytes, or nothing is shown

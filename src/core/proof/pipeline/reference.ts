@@ -79,6 +79,8 @@ export interface Pipeline {
   groundError(): ErrorFigures;
   /** The document of the pack, when all bands have been seen; without checksums. */
   document(): PlanDocument;
+  /** The picture of the ground on the page, likewise, as a PNG. */
+  picture(): Uint8Array;
 }
 
 /** Why a recipe gives nothing from this source, or the ground that it gives. */
@@ -113,6 +115,7 @@ export async function openPipeline(
       return record.tally;
     },
     document: () => record.plan(entered.facts).document,
+    picture: () => record.picture(record.plan(entered.facts).document),
     async *bands(inner: JobContext) {
       let room = new Uint16Array(0);
       try {

@@ -43,18 +43,23 @@ export function documentCheck(written: unknown, made: PlanDocument): ProofCheck 
       };
 }
 
-/** The printed pages against import.json, printed anew; the result of the proof and the picture of the ground left out. */
+/**
+ * The printed pages against import.json, printed anew; what they tell of the proof left out. `picture`: of the ground, as
+ * the pipeline draws it; null where there is no source: then that of the page is taken.
+ */
 export function reprintCheck(
   written: unknown,
   printed: Readonly<Record<'markdown' | 'html', string | null>>,
+  picture: Uint8Array | null,
 ): ProofCheck[] {
   const document = planDocumentSchema.safeParse(withRecipe(written));
   if (!document.success)
     return [fault('import.json is not as Level Grid writes it, so the pages can’t be printed anew.')];
   const target = targetById(document.data.target);
+  const terrain = picture ?? pictureOn(printed.html ?? '');
   const pages = [
     ['import.md', printed.markdown, importPage(document.data, target), MARKDOWN_RESULT],
-    ['import.html', printed.html, importPageHtml(document.data, target, null), HTML_RESULT],
+    ['import.html', printed.html, importPageHtml(document.data, target, terrain), HTML_RESULT],
   ] as const;
   return pages.flatMap(([name, found, expected, result]) => {
     if (found === null) return [];
@@ -63,24 +68,31 @@ export function reprintCheck(
     const at = a.findIndex((line, i) => line !== b[i]);
     if (at < 0 && a.length === b.length) return [];
     const where = at < 0 ? a.length : at;
-    return [
-      fault(
-        `${name} is not what is printed of import.json: “${short(a[where] ?? 'nothing')}” stands where “${short(b[where] ?? 'nothing')}” should.`,
-      ),
-    ];
+    const undrawn = (line = ''): string => line.replace(PICTURE, '');
+    if (a[where] !== undefined && b[where] !== undefined && undrawn(a[where]) === undrawn(b[where]))
+      return [fault(`The picture of the ground in ${name} is not that of these samples.`)];
+    return [fault(`${name} is not what is printed of import.json: ${difference(a[where], b[where])}.`)];
   });
 }
 
 /** What is told of the proof is judged by itself. */
 const MARKDOWN_RESULT = /\n## Proof\n\n[^]*?(?=\n\n## )/;
 const HTML_RESULT = /<!-- proof -->[^]*?<!-- end of proof -->/;
-/** A picture of the ground is made of the ground. */
-const TERRAIN = /<figure><svg(?:(?!<\/figure>)[^])*data:image\/png(?:(?!<\/figure>)[^])*<\/figure>\n?/;
+/** The picture of the ground. */
+const PICTURE = /data:image\/png;base64,([\w+/]*=*)/;
+
+function pictureOn(html: string): Uint8Array {
+  try {
+    return Uint8Array.from(atob(PICTURE.exec(html)?.[1] ?? ''), (c) => c.charCodeAt(0));
+  } catch {
+    // cut short: it will not be what is printed of it
+    return new Uint8Array(0);
+  }
+}
 
 const linesOf = (page: string, result: RegExp): string[] =>
   page
     .replace(result, '')
-    .replace(TERRAIN, '')
     .split('\n')
     .filter((line) => line.trim() !== '');
 
@@ -131,6 +143,14 @@ const nameOf = (row: unknown): string | null => {
   const found = [label, name, file].find((n) => typeof n === 'string');
   return typeof found === 'string' ? found : null;
 };
+
+/** Where two lines part, in words. */
+function difference(found = 'nothing', expected = 'nothing'): string {
+  const at = [...found].findIndex((c, i) => c !== expected[i]);
+  const from = at < 60 ? 0 : at - 30;
+  const part = (line: string): string => `“${from > 0 ? '…' : ''}${short(line.slice(from))}”`;
+  return `${part(found)} stands where ${part(expected)} should`;
+}
 
 const short = (value: unknown): string => {
   const text = typeof value === 'string' ? value : value === undefined ? 'missing' : JSON.stringify(value);
