@@ -1,10 +1,11 @@
 import { readdir } from 'node:fs/promises';
 import path from 'node:path';
-import { formatLength, formatNumber, LevelGridError, type ByteSource } from '../core/base';
-import { prove, type Proof } from '../core/proof';
+import { LevelGridError, type ByteSource } from '../core/base';
+import { prove } from '../core/proof';
 import { nodeSha256, settleFolder } from '../io/node';
 import { fromCaller, heightSource, heightSources } from './files';
-import { checkLines, table, withProgress, type CommandResult } from './output';
+import { withProgress, type CommandResult } from './output';
+import { proofText } from './proof-text';
 
 export async function proveCommand(
   folder: string,
@@ -59,32 +60,4 @@ function parseTyped(pairs: readonly string[]): Record<string, string> {
     out[id] = text;
   }
   return out;
-}
-
-/** A proof in the words of the command line. */
-export function proofText(proof: Proof): string {
-  const { encodingError: e, groundError: g, clipped } = proof;
-  const figures = (f: { max: number; mean: number; rms: number }): string[] => [
-    formatLength(f.max),
-    formatLength(f.mean),
-    formatLength(f.rms),
-  ];
-  return [
-    `${proof.holds ? '■ The pack holds' : '⧄ The pack does not hold'}${proof.draft === null ? '' : ` (a draft on ${proof.draft} vertices)`}${proof.compared === 'page' ? ', held against its own page only' : ''}.`,
-    '',
-    table(
-      ['', 'Largest', 'Mean', 'RMS'],
-      [
-        [`Encoding error (against ${e.against})`, ...figures(e)],
-        ...(g ? [['Ground error (fitted ground against source)', ...figures(g)]] : []),
-      ],
-    ),
-    `Budget: ${formatLength(e.budget.halfStep)} half step + ${formatLength(e.budget.typing)} typing + ${formatLength(e.budget.arithmetic)} arithmetic`,
-    ...(clipped ? [`Clipped: ${formatNumber(clipped.low, 0)} low, ${formatNumber(clipped.high, 0)} high`] : []),
-    '',
-    checkLines(proof.checks),
-    '',
-    'Taken on trust:',
-    ...proof.trusted.map(({ what, guard }) => `  ${what} (guarded by ${guard})`),
-  ].join('\n');
 }

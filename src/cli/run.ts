@@ -5,15 +5,15 @@ import { formatBytes, LevelGridError, type ByteSource } from '../core/base';
 import type { PlanDocument } from '../core/plan';
 import { draftRecipe } from '../core/edits';
 import type { Recipe } from '../core/recipe';
-import { prove, proofLines, type Proof } from '../core/proof';
+import type { Proof } from '../core/proof';
 import { PACK_DOCUMENTS, PiecePool, PROOF_PAGES, readPack, run, zipOf } from '../core/run';
 import { tileBaseName } from '../core/tiles';
 import { DiskFolder, fileSource, nodePieceThread, nodeSha256 } from '../io/node';
 import { onExit } from './signals';
 import { fromCaller } from './files';
 import { checkLines, withProgress, type CommandResult } from './output';
+import { proofText } from './proof-text';
 import { namingItsRecipe, recipeAndSource } from './plan';
-import { proofText } from './prove';
 
 export async function runCommand(
   files: readonly string[],
@@ -136,6 +136,7 @@ async function proveUnfinished(
   source: ByteSource,
   sourceName: string,
 ): Promise<Proof> {
+  const { prove, proofLines } = await import('../core/proof');
   const { proof } = await withProgress('Proving', (job) =>
     prove(
       {

@@ -1,4 +1,4 @@
-import { encodePiece, type PieceTask } from '../../core/formats';
+import { encodePiece, type PieceTask } from '../../core/formats/png';
 
 // the whole of an encoding thread: a piece in, its bytes out
 self.onmessage = ({ data }: MessageEvent<PieceTask>) => {
