@@ -609,7 +609,7 @@ describe('a slip in a step turns the proof red', () => {
         '@/core/operations/reproject/index',
         (real) => ({ reproject: reopened(real['reproject'], (v: object) => ({ ...v, zone: 43 })) }),
       ],
-      /Squares are not|enter the fit|is fitted of/,
+      /Squares are not|enter its fit/,
     ],
     [
       'vertices of the fit in another zone',
@@ -694,7 +694,7 @@ describe('a slip in a step turns the proof red', () => {
             real['openEntering']!(s, { ...c, steps: c.steps.slice(0, -1) } as never, t),
         }),
       ],
-      /enter the fit|another code|is fitted of/,
+      /enter its fit|another code/,
     ],
   ])('%s', async (_, pack, slip, named) => {
     const { proof } = await proved(PACKS[pack]!, slip);
@@ -722,7 +722,7 @@ describe('a slip in a step turns the proof red', () => {
       'a page of another size that enters',
       'turn',
       json((d) => ({ ...d, entering: { ...d.entering, width: 60 } })),
-      /samples, 16 bit|enter the fit/,
+      /samples, 16 bit|enter its fit/,
     ],
     [
       'a page of another spacing',

@@ -93,7 +93,7 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
   const { wrong, found } = valueChecks(
     page,
     values,
-    expectedCard(recipe, facts, grid, heights),
+    expectedCard(recipe, facts, grid, heights, read?.pipeline != null),
     decoder,
     grid,
     explained,

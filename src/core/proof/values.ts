@@ -107,8 +107,9 @@ export function valueChecks(
 function whatIsOff(
   row: PageRow,
   value: number | string,
-  { value: should, unit, slack, metres }: ExpectedRow,
+  expected: ExpectedRow,
 ): { readonly typed: boolean; readonly words: readonly string[] } {
+  const { value: should, unit, slack, metres } = expected;
   const words: string[] = [];
   const said = (v: number | string): string =>
     typeof v === 'number' ? `${formatNumber(v, row.digits)}${unit && ` ${unit}`}` : v;
@@ -122,7 +123,7 @@ function whatIsOff(
   const exactly = typeof should === 'number' && row.exact !== null && Math.abs(row.exact - should);
   if (fine && typeof should === 'number' && exactly !== false && exactly > slack + 1e-9 * Math.abs(should))
     words.push(`is said to be exactly ${said(row.exact ?? should)}; it is ${said(should)}`);
-  if (fine && row.metres !== undefined && !saysMetres(row, metres))
+  if (fine && row.metres !== undefined && !saysMetres(row, expected))
     words.push(
       `is ${row.metres === '' ? 'not said' : `said to be ${row.metres}`} in metres; it ${metres === null ? 'is no length' : `is ${formatNumber(metres, 6)} m`}`,
     );
@@ -130,12 +131,12 @@ function whatIsOff(
 }
 
 /** Whether the words in metres of a row agree with what they must say, to the last digit shown. */
-function saysMetres({ id, metres: text = '' }: PageRow, metres: number | null): boolean {
+function saysMetres({ id, metres: text = '' }: PageRow, { metres, metresSlack }: ExpectedRow): boolean {
   if (metres === null) return text === '';
   const [, spans, number] = /^(spans )?(−?\d[\d ]*(?:\.\d{1,6})?) m$/.exec(text) ?? [];
   if (number === undefined || (spans !== undefined) !== (id === 'heightScale')) return false;
   const said = Number(number.replace('−', '-').replace(/ /g, ''));
-  return Math.abs(said - metres) <= 0.51e-6 + 1e-9 * Math.abs(metres);
+  return Math.abs(said - metres) <= metresSlack + 0.51e-6 + 1e-9 * Math.abs(metres);
 }
 
 /** What a wrong ground value does, in metres at the far edge of one file. */

@@ -9,26 +9,36 @@ export interface ExpectedRow {
   readonly unit: string;
   /** The same in metres, where the card says it in words; null where it does not. */
   readonly metres: number | null;
+  /** How far that may lie from it, besides its rounding: what heights differ by that were worked out in two ways. */
+  readonly metresSlack: number;
   /** How far a typed value may lie from it: so much that nothing is off by a tenth of a step or a fiftieth of a quad. */
   readonly slack: number;
   /** What it rests on, besides the recipe. */
   readonly rests?: 'ground' | 'heights';
 }
 
-/** Every row that the card of a pack must have, in order, from the recipe and the source alone. */
+/**
+ * Every row that the card of a pack must have, in order, from the recipe and the source alone. `again`: the heights were
+ * worked out from the source a second time, and not taken from the page.
+ */
 export function expectedCard(
   recipe: Recipe,
   source: SourceFacts,
   grid: ExpectedGrid,
   heights: ExpectedHeights,
+  again = false,
 ): ExpectedRow[] {
   const rows =
     recipe.target === 'component-grid' ? componentCard(recipe, source, grid, heights) : oddCard(recipe, grid, heights);
-  return rows.map((row) => ({ ...row, metres: metresOf(row, heights) }));
+  return rows.map((row) => ({
+    ...row,
+    metres: metresOf(row, heights),
+    metresSlack: again && row.rests === 'heights' ? heights.step / 20 : 0,
+  }));
 }
 
 /** A row as it is worked out, before it is said in metres. */
-type Row = Omit<ExpectedRow, 'metres'>;
+type Row = Omit<ExpectedRow, 'metres' | 'metresSlack'>;
 
 /** Lengths in centimetres stand in metres too, and a height scale with the range that it spans. */
 function metresOf({ id, unit, value }: Row, heights: ExpectedHeights): number | null {
