@@ -1,5 +1,5 @@
 // Makes sure that the packages of the lock file are there. Shared by every command of the project.
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, statSync } from 'node:fs';
 import path from 'node:path';
 
@@ -14,6 +14,20 @@ export function runTool(command, args, options = {}) {
     env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1', ...env },
   });
   return result.status ?? 1;
+}
+
+/** The same beside other work: the exit code, when it has ended; what it said is printed whole, then. */
+export function startTool(command, args) {
+  return new Promise((resolve) => {
+    const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
+    let said = '';
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (text) => (said += text));
+    child.on('error', (reason) => (said += reason.message));
+    child.on('close', (code) => {
+      process.stderr.write(said);
+      resolve(code ?? 1);
+    });
+  });
 }
 
 /** Installs from the lock file where node_modules is missing or older. */

@@ -131,7 +131,7 @@ const elevations = (width: number, height: number) =>
   ({ heights: { as: 'elevations', unit: 'metre' }, spacing: 3.7, raw: raw(width, height) }) as const;
 
 /** Ground in degrees, as text. */
-const [WIDE, HIGH] = [311, 283];
+const [WIDE, HIGH] = [171, 153];
 function degrees(name: string, x0: number, y0: number, width: number, height: number): ByteSource {
   const rows = Array.from({ length: height }, (_, y) =>
     Array.from({ length: width }, (_v, x) => ground(x0 + x, y0 + y).toFixed(3)).join(' '),
@@ -158,7 +158,7 @@ const curved = (): ByteSource => {
 };
 
 /** Four files side by side, of unlike sizes. */
-const [WEST, NORTH] = [170, 120];
+const [WEST, NORTH] = [94, 70];
 const fourDegrees = (): ByteSource =>
   joinedSources([
     degrees('fells-nw.asc', 0, 0, WEST, NORTH),
@@ -196,7 +196,7 @@ const KINDS = {
     recipe: {
       source: { heights: { as: 'elevations', unit: 'metre' }, spacing: 25 },
       steps: [reproject(25)],
-      fit: { size: [253, 379], voids: 600 },
+      fit: { size: [127, 253], voids: 600 },
     },
   },
   'metric at the vertices': {
@@ -204,7 +204,7 @@ const KINDS = {
     recipe: {
       source: { heights: { as: 'elevations', unit: 'metre' }, spacing: 25 },
       steps: [reproject('rung')],
-      fit: { size: [253, 379] },
+      fit: { size: [127, 253] },
     },
   },
   'clipped at both ends': {
@@ -220,12 +220,12 @@ const KINDS = {
     recipe: {
       source: { ...degreesAsMetres, files: WHERE },
       steps: [reproject(25)],
-      fit: { size: [253, 379], voids: 600 },
+      fit: { size: [127, 253], voids: 600 },
     },
   },
   'metric at the vertices, of four files that place themselves': {
     source: fourDegrees,
-    recipe: { source: degreesAsMetres, steps: [reproject('rung')], fit: { size: [253, 379] } },
+    recipe: { source: degreesAsMetres, steps: [reproject('rung')], fit: { size: [127, 253] } },
   },
   'four files as they lie, larger': {
     source: fourDegrees,
@@ -365,7 +365,10 @@ const BROKEN: readonly (readonly [Name, string, Slips, RegExp])[] = [
         ['a file a row late', { mosaic: ({ at: [x, y] }, i) => (i === 1 ? { at: [x, y + 1] } : {}) }],
         ['a file a column early', { mosaic: ({ at: [x, y] }, i) => (i === 3 ? { at: [x - 1, y] } : {}) }],
         ['a file mirrored', { part: { index: 2, harm: (row) => row.reverse() } }],
-        ['the row of a file next to a seam taken from the one above', { part: { index: 0, harm: rowFromAbove(119) } }],
+        [
+          'the row of a file next to a seam taken from the one above',
+          { part: { index: 0, harm: rowFromAbove(NORTH - 1) } },
+        ],
         ['the column of a file next to a seam raised', { part: { index: 3, harm: columnRaised(0, 0.5) } }],
       ] as [string, Slips][]
     ).map(([what, slips]) => [name, what, slips, named] as const),

@@ -58,7 +58,7 @@ test('a window of the result is bit for bit what the bands hold there, codes inc
         precise: seen.precise + (work.fit.how === 'resample' && work.fit.precise ? 1 : 0),
       };
     }),
-    { numRuns: 1000 },
+    { numRuns: Number(process.env['RANDOM_RECIPES'] ?? 300) },
   );
   // the property has met what it is about
   expect(seen.voids).toBeGreaterThan(100);
@@ -121,7 +121,7 @@ test('so it is where seams of several files are blended, before and after other 
             expect(part[j * area.width + k]).toBe(whole[(area.y + j) * size + area.x + k]);
       },
     ),
-    { numRuns: 25 },
+    { numRuns: 12 },
   );
 });
 
