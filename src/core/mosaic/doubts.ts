@@ -1,59 +1,39 @@
-import { checkpoint, type JobContext } from '../base';
-import { overlapOf } from './arrange';
-import { readEdges, type Edges } from './edges';
+import type { RasterWarning } from '../raster';
+import type { Edges } from './edges';
 import { examined } from './seams';
-import type { Arrangement, Part, PlacedPart } from './types';
-import { fitsAlongSeams, mosaicWarnings } from './warnings';
-
-/** Something about how parts were put together that should be looked at. */
-export interface Doubt {
-  readonly about: 'rows' | 'columns' | 'swapped' | 'normalised' | 'seams' | 'gap';
-  readonly message: string;
-}
+import type { PlacedPart } from './types';
+import { asArgument, fitsAlongSeams, gapWarnings, mosaicWarnings } from './warnings';
 
 /**
- * What there is to doubt of parts that lie so, by the samples along their seams: an order that only fits the other way
- * round, two that should change places, seams that don't match, places that no part covers. Reads each part once.
+ * What there is to doubt of parts that lie so, by the samples along their seams: an order that only fits when it is
+ * counted from the other end, two that should change places, seams that don't match, places that no part covers.
  */
-export async function doubtsOf(
-  parts: readonly Part[],
-  placed: readonly PlacedPart[],
-  job?: JobContext,
-): Promise<Doubt[]> {
-  const own = placed.map(({ name }) => parts.find((p) => p.name === name));
-  if (placed.length < 2 || own.some((p) => p === undefined)) return [];
-  const deep = overlapOf(
-    placed,
-    own.map((p) => p!.raster.info),
-  );
-  const edges: Edges[] = [];
-  for (const part of own) {
-    checkpoint(job);
-    edges.push(await readEdges(part!, deep));
-  }
+export function doubtsAbout(placed: readonly PlacedPart[], edges: readonly Edges[]): RasterWarning[] {
   const a = examined(placed, edges, 'hand', null);
-  const turned = fitsAlongSeams(a) ? null : (otherWay(placed, edges, 1) ?? otherWay(placed, edges, 0));
-  if (turned !== null) {
-    const [what, from, other] = turned === 1 ? ['rows', 'north', 'south'] : ['columns', 'west', 'east'];
-    const message = `The ${what} of files are counted from the ${from}; their seams match only where they are counted from the ${other}.`;
-    return [{ about: turned === 1 ? 'rows' : 'columns', message }, ...gaps(a)];
+  if (fitsAlongSeams(a)) return mosaicWarnings(a);
+  for (const [axis, what, from, other] of [
+    [1, 'rows', 'north', 'south'],
+    [0, 'columns', 'west', 'east'],
+  ] as const) {
+    const turned = otherWay(placed, edges, axis);
+    if (turned)
+      return [
+        {
+          code: 'mosaic',
+          message: `The ${what} of files are counted from the ${from}; their seams match only where they are counted from the ${other}.`,
+          repair: { label: `count ${what} from the ${other}`, edit: 'files', args: { files: asArgument(turned) } },
+        },
+        ...gapWarnings(a),
+      ];
   }
-  return mosaicWarnings(a).map(({ code, message }) => ({ about: aboutOf(a, code), message }));
-}
-
-const gaps = (a: Arrangement): Doubt[] =>
-  mosaicWarnings(a).flatMap(({ code, message }) => (code === 'mosaic-gap' ? [{ about: 'gap', message }] : []));
-
-function aboutOf(a: Arrangement, code: string): Doubt['about'] {
-  if (code === 'mosaic-gap') return 'gap';
-  return a.swapped ? 'swapped' : a.normalised ? 'normalised' : 'seams';
+  return mosaicWarnings(a);
 }
 
 /** The other way round seams differ by so many times less. */
 const CLEARLY = 4;
 
-/** The axis, where the parts fit when they are counted from the other end of it. */
-function otherWay(placed: readonly PlacedPart[], edges: readonly Edges[], axis: 0 | 1): 0 | 1 | null {
+/** The parts counted from the other end of an axis, where they fit only then. */
+function otherWay(placed: readonly PlacedPart[], edges: readonly Edges[], axis: 0 | 1): PlacedPart[] | null {
   const reach = (i: number): number => (axis === 0 ? edges[i]!.width : edges[i]!.height);
   const whole = Math.max(...placed.map((p, i) => p.at[axis] + reach(i)));
   const mirrored = placed.map((p, i): PlacedPart => {
@@ -61,9 +41,9 @@ function otherWay(placed: readonly PlacedPart[], edges: readonly Edges[], axis: 
     at[axis] = whole - p.at[axis] - reach(i);
     return { ...p, at };
   });
-  const moved = mirrored.some((p, i) => p.at[axis] !== placed[i]!.at[axis]);
+  if (!mirrored.some((p, i) => p.at[axis] !== placed[i]!.at[axis])) return null;
   const { seams } = examined(placed, edges, 'hand', null);
   const after = examined(mirrored, edges, 'hand', null);
   const better = after.seams.seams >= seams.seams && after.seams.mean * CLEARLY < seams.mean;
-  return moved && better && fitsAlongSeams(after) ? axis : null;
+  return better && fitsAlongSeams(after) ? mirrored : null;
 }

@@ -3,6 +3,5 @@ export { arrange, byHand, edgesOf, type Cell } from './arrange';
 export type { Edges } from './edges';
 export { mosaic } from './mosaic';
 export { mosaicWarnings } from './warnings';
-export { doubtsOf, type Doubt } from './doubts';
 export { numbersIn } from './names';
 export { holdersOf, type Lying } from './holder';

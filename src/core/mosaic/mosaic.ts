@@ -11,8 +11,7 @@ import { overlapOf } from './arrange';
 import { corrected, corrections, type Correction } from './blend';
 import { uncovered, type Covered } from './cover';
 import { EdgeRecorder } from './edges';
-import { examined } from './seams';
-import { mosaicWarnings } from './warnings';
+import { doubtsAbout } from './doubts';
 import type { Part, PlacedPart } from './types';
 
 /** The rows of one part, one after the other from the north. */
@@ -94,7 +93,7 @@ export function mosaic(parts: readonly Part[], placed: readonly PlacedPart[], bl
       const edges = members.map((m) => m.edges.edges());
       if (!edges.every((e) => e !== null)) return;
       const own = rasters.flatMap((r) => r.lateWarnings);
-      late.splice(0, late.length, ...distinctly([...own, ...mosaicWarnings(examined(placed, edges, 'hand', null))]));
+      late.splice(0, late.length, ...distinctly([...own, ...doubtsAbout(placed, edges)]));
     },
   };
 }

@@ -15,8 +15,6 @@ const BLEND = 32;
 /** What of the way in which files were put together should be looked at. */
 export function mosaicWarnings(a: Arrangement): RasterWarning[] {
   const out: RasterWarning[] = [];
-  const placed = (parts: Arrangement['parts']): unknown =>
-    parts.map(({ name, at, ...how }) => ({ name, at: [...at], ...how }));
   if (a.swapped) {
     const [one, other] = a.swapped;
     const at = (name: string) => a.parts.find((p) => p.name === name)!.at;
@@ -26,14 +24,14 @@ export function mosaicWarnings(a: Arrangement): RasterWarning[] {
     out.push({
       code: 'mosaic',
       message: `${one} and ${other} match their neighbours only when they change places: their names seem to be swapped.`,
-      repair: { label: 'let them change places', edit: 'files', args: { files: placed(exchanged) } },
+      repair: { label: 'let them change places', edit: 'files', args: { files: asArgument(exchanged) } },
     });
   } else if (a.normalised) {
     out.push({
       code: 'mosaic',
       message:
         'The parts were normalised each by itself: along their seams the same ground has other values, which a factor and a shift put right.',
-      repair: { label: 'fit them to the first', edit: 'files', args: { files: placed(a.normalised) } },
+      repair: { label: 'fit them to the first', edit: 'files', args: { files: asArgument(a.normalised) } },
     });
   } else if (!fitsAlongSeams(a)) {
     out.push({
@@ -45,10 +43,20 @@ export function mosaicWarnings(a: Arrangement): RasterWarning[] {
         : { repair: { label: `blend them over ${BLEND} samples`, edit: 'blend', args: { reach: BLEND } } }),
     });
   }
-  if (a.uncovered > 0)
-    out.push({
-      code: 'mosaic-gap',
-      message: `${formatNumber(a.uncovered, 0)} samples lie in no file: they are voids.`,
-    });
-  return out;
+  return [...out, ...gapWarnings(a)];
 }
+
+/** Places of the whole that no part covers. */
+export const gapWarnings = (a: Arrangement): RasterWarning[] =>
+  a.uncovered > 0
+    ? [
+        {
+          code: 'mosaic-gap',
+          message: `${formatNumber(a.uncovered, 0)} samples lie in no file: they are voids.`,
+        },
+      ]
+    : [];
+
+/** Parts as an edit takes them. */
+export const asArgument = (parts: Arrangement['parts']): unknown =>
+  parts.map(({ name, at, ...how }) => ({ name, at: [...at], ...how }));

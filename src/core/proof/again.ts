@@ -114,7 +114,7 @@ export interface Again {
 /** The slow twin: the ground at vertices, from the source's samples. */
 export async function workOutAgain(
   made: Made,
-  { opened }: Reference,
+  reference: Reference,
   ground: TwinGround,
   looks: Looks,
   seen: Seen,
@@ -123,11 +123,12 @@ export async function workOutAgain(
 ): Promise<Again> {
   const { page, recipe, grid, facts, claims } = made;
   const { spots, kept, whole } = looks;
+  const { opened } = reference;
   const judged = [...kept, ...seen.telling.map((t) => t.place)];
   const reading = await readGround(ground.stage, facts, recipe, grid, [...judged, ...seen.extremes], whole, job);
   checks.push(sizeCheck(page, facts, ground.stage), sourceCheck(page, reading, recipe));
   checks.push(...(await asItLiesCheck(page, opened, recipe, job)));
-  checks.push(...stepChecks(recipe, page, ground.steps), ...(await doubtChecks(opened, recipe, job)));
+  checks.push(...stepChecks(recipe, page, ground.steps), ...doubtChecks(reference, recipe));
   checks.push(...(await meshChecks(opened, recipe, job)));
   const [min, max] = [reading.min ?? 0, reading.max ?? 0];
   const worked = expectedHeights(recipe, { ...claims, min, max });

@@ -89,7 +89,9 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
       }
     : null;
   checks.push(...checkPrinted(page, pages, told, current), ...(current ? edition : []));
-  if (worded) checks.push(...reprintCheck(written, text, read?.pipeline?.picture() ?? null));
+  // slopes are drawn by the spacing and the step of the recipe: with others the picture is another one
+  const picture = causes.length === 0 ? (read?.pipeline?.picture() ?? null) : null;
+  if (worded) checks.push(...reprintCheck(written, text, picture));
   const { wrong, found } = valueChecks(
     page,
     values,
