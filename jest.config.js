@@ -21,6 +21,8 @@ export default {
     '<rootDir>/tests/golden/**/*.test.ts',
   ],
   testEnvironment: 'node',
+  // a test that hangs is ended; on a busy machine a slow one is not
+  testTimeout: 60_000,
   globalSetup: '<rootDir>/tests/helpers/build-cli.mjs',
   setupFiles: ['<rootDir>/tests/helpers/set-up.ts'],
   // the machine does nothing else meanwhile

@@ -87,7 +87,7 @@ export function ProofChecks({ proof }: { proof: Proof }) {
             </li>
           ))}
       </ul>
-      <details className="mt-2 text-[13px] leading-[17px] text-quiet" data-trusted>
+      <details className="mt-2 mb-3 text-[13px] leading-[17px] text-quiet" data-trusted>
         <summary className="cursor-pointer">Taken on trust ({proof.trusted.length})</summary>
         <ul className="mt-1 flex flex-col gap-1">
           {proof.trusted.map(({ what, guard }) => (

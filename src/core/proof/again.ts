@@ -2,12 +2,11 @@ import type { JobContext } from '../base';
 import type { Recipe } from '../recipe';
 import type { Seen } from './compare-files';
 import { doubtChecks, type Reference } from './pipeline';
-import { asItLiesCheck, extremesCheck, meshChecks, sizeCheck, sourceCheck } from './source-checks';
+import { asItLiesCheck, Ends, extremesCheck, meshChecks, sizeCheck, sourceCheck } from './source-checks';
 import { stepChecks } from './source-steps';
 import {
   checkHeights,
   codeOf,
-  elevationOf,
   expectedHeights,
   LEAST_PLACES,
   MOST_PLACES,
@@ -18,7 +17,6 @@ import {
   workOutSteps,
   type ExpectedGrid,
   type ExpectedHeights,
-  type GroundValue,
   type Page,
   type Place,
   type SourceFacts,
@@ -135,15 +133,8 @@ export async function workOutAgain(
   const heights = ground.stage.deferred
     ? { ...worked, loose: OF_PLACES * Math.abs(worked.unit) * (max - min) }
     : worked;
-  let low = Infinity;
-  let high = -Infinity;
-  const see = (value: GroundValue): void => {
-    const elevation = elevationOf(value, heights);
-    if (elevation === null) return;
-    low = Math.min(low, elevation);
-    high = Math.max(high, elevation);
-  };
-  reading.values.forEach(see);
+  const ends = new Ends(heights);
+  for (const value of reading.values) ends.add(value);
   const judge = new VertexJudge(heights);
   const { width, height } = grid;
   const total = width * height;
@@ -161,7 +152,7 @@ export async function workOutAgain(
     for (let y = 0; y < height; y++)
       for (let x = 0; x < width; x++) {
         const value = reading.all(x, y);
-        see(value);
+        ends.add(value);
         at.x = x;
         at.y = y;
         found[0]!.code = seen.all[y * width + x]!;
@@ -175,7 +166,7 @@ export async function workOutAgain(
       columns: width - new Set(judged.map((p) => p.x)).size,
     };
   }
-  checks.push(extremesCheck(page, heights, low, high, recipe.height.range === 'ground'), checkHeights(page, heights));
+  checks.push(extremesCheck(page, heights, ends, recipe.height.range === 'ground'), checkHeights(page, heights));
   checks.push(...judge.checks(total, left));
   const everywhere = reading.all !== null;
   return {

@@ -3,10 +3,12 @@ import type { Recipe } from '../recipe';
 import type { Reference } from './pipeline';
 import { meshCheck } from './source-steps';
 import {
+  elevationOf,
   proveMesh,
   slackAt,
   sourceStage,
   type ExpectedHeights,
+  type GroundValue,
   type Page,
   type SourceFacts,
   type SourceReading,
@@ -118,23 +120,41 @@ export function sourceCheck(page: Page, { min, max }: SourceReading, { steps }: 
 const toBeTold = (elevation: number | null, step: number): string =>
   elevation === null ? 'none' : formatNumber(elevation, Math.min(9, Math.max(2, Math.ceil(1 - Math.log10(step)))));
 
+/** The lowest and highest of vertices that were worked out, in world metres. */
+export class Ends {
+  low = Infinity;
+  high = -Infinity;
+  /** Of vertices that are ground or voids by their last bits: what they may be. */
+  private readonly doubtful: number[] = [];
+
+  constructor(private readonly heights: ExpectedHeights) {}
+
+  add(value: GroundValue): void {
+    const elevation = elevationOf(value, this.heights);
+    if (elevation === null) return;
+    if (value.kind === 'either') this.doubtful.push(elevation, this.heights.voids ?? elevation);
+    else {
+      this.low = Math.min(this.low, elevation);
+      this.high = Math.max(this.high, elevation);
+    }
+  }
+
+  /** Whether the lowest (−1) or highest (1) may be this. */
+  maybe(said: number, sign: -1 | 1): boolean {
+    const sure = sign < 0 ? this.low : this.high;
+    const is = (end: number): boolean => Math.abs(said - end) <= slackAt(end, this.heights);
+    return is(sure) || this.doubtful.some((end) => sign * end >= sign * sure && is(end));
+  }
+}
+
 /**
  * The lowest and highest ground that the page states must be reached by the vertices said to do so, and no vertex that
  * was worked out may lie beyond. Where the range follows the ground, those with the lowest and highest codes are among them.
  */
-export function extremesCheck(
-  page: Page,
-  heights: ExpectedHeights,
-  low: number,
-  high: number,
-  follows: boolean,
-): ProofCheck {
+export function extremesCheck(page: Page, heights: ExpectedHeights, ends: Ends, follows: boolean): ProofCheck {
   const { groundLow, groundHigh } = page.height;
-  const fine =
-    groundLow !== null &&
-    groundHigh !== null &&
-    Math.abs(groundLow - low) <= slackAt(low, heights) &&
-    Math.abs(groundHigh - high) <= slackAt(high, heights);
+  const { low, high } = ends;
+  const fine = groundLow !== null && groundHigh !== null && ends.maybe(groundLow, -1) && ends.maybe(groundHigh, 1);
   return fine
     ? {
         id: 'extremes',
