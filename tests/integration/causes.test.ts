@@ -6,6 +6,7 @@ import { joinedSources, MemoryFolder, memorySource, type ByteSource } from '@/co
 import { prove, type Proof, type ProofCheck } from '@/core/proof';
 import type { Recipe } from '@/core/recipe';
 import { run } from '@/core/run';
+import { faultTable } from '../helpers/fault-table';
 import { recipeWith } from '../helpers/rasters';
 import { groundMesh, plyOf } from '../helpers/write-mesh';
 
@@ -131,11 +132,13 @@ const CASES: [string, () => ByteSource, Parts, (r: Changeable<Recipe>) => void, 
     /samples 25 m apart; by recipe and source they are 30 m apart/,
   ],
 ];
-test.each(CASES)('%s: that is named, and nothing else', async (_, source, parts, change, id, words) => {
+const listed = faultTable('causes');
+test.each(CASES)('%s: that is named, and nothing else', async (what, source, parts, change, id, words) => {
   const { holds, checks, wrongValues } = await proofOf(source(), parts, change);
   const faults = checks.filter((c) => c.state === 'fault');
   expect(holds).toBe(false);
   expect(faults).toMatchObject([{ id, message: expect.stringMatching(words) as string }]);
+  listed('recipe', what, faults[0]!.message);
   // on the card they stay marked
   expect(wrongValues.length).toBeGreaterThan(0);
 });

@@ -1,12 +1,12 @@
 /**
  * What can be wrong with a pack, put there on purpose: in the code that plans and writes, in the files, in the page, in
- * what is typed. Each must turn the proof red and be named. The table is printed and kept in reports/faults.md.
+ * what is typed. Each must turn the proof red and be named. The table is kept in reports/faults.
  */
-import { mkdirSync, writeFileSync } from 'node:fs';
 import { MemoryFolder, memorySource, type ByteSource } from '@/core/base';
 import type { PlanDocument } from '@/core/plan';
 import type { Proof } from '@/core/proof';
 import type { AxisMapping } from '@/core/raster/kernels';
+import { faultTable } from '../helpers/fault-table';
 import { hills, pngSource, recipeWith } from '../helpers/rasters';
 
 type Parts = Parameters<typeof recipeWith>[0];
@@ -708,13 +708,7 @@ const FAULTS: readonly Fault[] = [
   })),
 ];
 
-const rows: string[] = [];
-afterAll(() => {
-  const table = ['| put into | fault | proof | named as |', '| --- | --- | --- | --- |', ...rows].join('\n');
-  mkdirSync('reports', { recursive: true });
-  writeFileSync('reports/faults.md', `${table}\n`);
-  process.stderr.write(`${table}\n`);
-});
+const listed = faultTable('packs');
 
 test.each([
   ['resampled', {}],
@@ -749,5 +743,5 @@ test.each(FAULTS.map((f) => [f.into, f.what, f] as const))('%s: %s', async (into
   }
   expect(said.join('\n')).toMatch(fault.named);
   const named = said.find((m) => fault.named.test(m)) ?? said[0] ?? '';
-  rows.push(`| ${into} | ${what} | red | ${named.slice(0, 160).replace(/\|/g, '\\|')} |`);
+  listed(into, what, named);
 });

@@ -82,8 +82,8 @@ export const NAMED = [
   {
     name: 'share from which clipping is a fault',
     file: 'src/core/plan/checks.ts',
-    from: "share > 0.01 ? 'fault'",
-    to: "share > 0.1 ? 'fault'",
+    from: "clipped > 0.01 ? 'fault'",
+    to: "clipped > 0.1 ? 'fault'",
   },
   { name: 'threshold of terraces', file: 'src/core/plan/checks.ts', from: 'terrace <= 1)', to: 'terrace <= 2)' },
   {

@@ -42,6 +42,13 @@ export function formatShort(value: number, digits = 3): string {
     .replace(/\.$/, '');
 }
 
+/** A number with as few decimals as it takes to tell it from another one. */
+export function apart(value: number, other: number): string {
+  for (let digits = 3; digits < 12; digits++)
+    if (formatShort(value, digits) !== formatShort(other, digits)) return formatShort(value, digits);
+  return formatShort(value, 12);
+}
+
 /** A small length in the unit that reads best: 12.7 mm, 3.2 cm, 1.85 m. */
 export function formatLength(metres: number): string {
   const size = Math.abs(metres);

@@ -1,4 +1,4 @@
-import { formatNumber, type JobContext } from '../base';
+import { apart, formatNumber, formatShort, type JobContext } from '../base';
 import type { Recipe } from '../recipe';
 import type { Reference } from './pipeline';
 import { meshCheck } from './source-steps';
@@ -71,7 +71,7 @@ export async function asItLiesCheck(
           id: 'source',
           step: 'source',
           state: 'fault',
-          message: `The page speaks of a source that lies from ${source.min ?? 'none'} to ${source.max ?? 'none'}; it lies from ${found.min ?? 'none'} to ${found.max ?? 'none'}.`,
+          message: `The page speaks of a source that lies from ${endsApart(source, found)}; it lies from ${endsApart(found, source)}.`,
         },
       ];
 }
@@ -91,6 +91,18 @@ async function endsOfSource(
   return min <= max ? { min, max } : { min: null, max: null };
 }
 
+interface Range {
+  readonly min: number | null;
+  readonly max: number | null;
+}
+
+/** The ends of a range, with as many digits as it takes to tell them from another one’s; of the same one, a few. */
+function endsApart(range: Range, other: Range): string {
+  const told = (value: number | null, from: number | null): string =>
+    value === null ? 'none' : from === null || value === from ? formatShort(value) : apart(value, from);
+  return `${told(range.min, other.min)} to ${told(range.max, other.max)}`;
+}
+
 /** What values may differ by that were worked out in two ways: the last bits of 32. */
 const BITS = 2 ** -21;
 
@@ -106,13 +118,13 @@ export function sourceCheck(page: Page, { min, max }: SourceReading, { steps }: 
         id: 'source',
         step: 'source',
         state: 'holds',
-        message: `The source holds values from ${min ?? 'none'} to ${max ?? 'none'}, as the page says.`,
+        message: `The source holds values from ${endsApart({ min, max }, { min, max })}, as the page says.`,
       }
     : {
         id: 'source',
         step: 'source',
         state: 'fault',
-        message: `The page speaks of a source with values from ${source.min ?? 'none'} to ${source.max ?? 'none'}; this one holds ${min ?? 'none'} to ${max ?? 'none'}.`,
+        message: `The page speaks of a source with values from ${endsApart(source, { min, max })}; this one holds ${endsApart({ min, max }, source)}.`,
       };
 }
 

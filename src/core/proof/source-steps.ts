@@ -1,3 +1,4 @@
+import { apart, formatShort } from '../base';
 import type { Recipe, SourceReading } from '../recipe';
 import { sourceReading } from '../recipe';
 import type { MeshProof, Page, WorkedStep } from './twin';
@@ -45,7 +46,7 @@ export function meshCheck({ places, wrong, first, size }: MeshProof): ProofCheck
   return {
     ...at,
     state: 'fault',
-    message: `${wrong} of ${places} places don’t hold the highest surface of the mesh: column ${first.column}, row ${first.row} holds ${first.found} m, and the mesh has ${first.expected} m there.`,
+    message: `${wrong} of ${places} places don’t hold the highest surface of the mesh: column ${first.column}, row ${first.row} holds ${apart(first.found, first.expected)} m, and the mesh has ${apart(first.expected, first.found)} m there.`,
   };
 }
 
@@ -122,6 +123,10 @@ export function stepChecks(recipe: Recipe, page: Page, worked: readonly WorkedSt
 
 type Said = NonNullable<Page['steps']>[number];
 
+/** A change with as many digits as it takes to tell it from what is said of it. */
+const told = (value: number, other: number | null | undefined): string =>
+  typeof other === 'number' && other !== value ? apart(value, other) : formatShort(value);
+
 /** What a step changed, as the page says it, against what was counted. */
 function changeCheck(
   named: string,
@@ -140,6 +145,6 @@ function changeCheck(
     state: same ? 'holds' : 'fault',
     message: same
       ? `${named} changes ${samples} samples, as the page says.`
-      : `${named} changes ${samples} samples, by ${largest.toPrecision(4)} m at most; the page says ${said.samples ?? 'nothing'} and ${said.largest?.toPrecision(4) ?? 'nothing'}.`,
+      : `${named} changes ${samples} samples, by ${told(largest, said.largest)} m at most; the page says ${said.samples ?? 'nothing'} and ${typeof said.largest === 'number' ? `${told(said.largest, largest)} m` : 'nothing'}.`,
   };
 }

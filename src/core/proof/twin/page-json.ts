@@ -1,4 +1,4 @@
-import { formatExtent, formatShort } from '../../base';
+import { apart, formatExtent, formatShort } from '../../base';
 import type { Recipe } from '../../recipe';
 import type { ProofCheck } from '../types';
 import { elevationOf, codeOf, isCode, looseFor, slackAt, type ExpectedHeights } from './heights';
@@ -199,13 +199,6 @@ export function checkHeights(page: Page, heights: ExpectedHeights): ProofCheck {
     wrong,
     `Codes stand for ${formatShort(heights.low)} to ${formatShort(heights.high)} m, as the recipe says.`,
   );
-}
-
-/** A number with as many digits as it takes to tell it from another one. */
-function apart(value: number, other: number): string {
-  for (let digits = 3; digits < 12; digits++)
-    if (formatShort(value, digits) !== formatShort(other, digits)) return formatShort(value, digits);
-  return String(value);
 }
 
 const SPOTS = ['highest', 'lowest', 'north-west', 'north-east', 'south-west', 'south-east', 'centre'] as const;
