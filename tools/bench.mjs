@@ -1,5 +1,7 @@
 // Measures decode, resample, encode and the whole job against sharp in one interleaved run and writes docs/bench.md.
-// Usage: npm run bench [-- SIDE …] (default 2017 4033 8129)
+// Usage: npm run bench [-- SIDE …] (default 2017 4033 8129), all of it into docs/bench.md
+//        npm run bench -- --processes [--against COMMIT] [--pairs N] [SIZE …]   whole processes alone, into
+//        docs/bench-processes.md; by turns with those of an older commit
 import { cpus } from 'node:os';
 import { writeFileSync } from 'node:fs';
 import path from 'node:path';
@@ -20,7 +22,35 @@ const script = await bundle('tests/bench/bench.ts', 'dist/bench.mjs', [
   'tests/bench',
   'package-lock.json',
 ]);
-const { benchMemory, benchOthers, benchSize } = await import(pathToFileURL(script).href);
+const { benchMemory, benchOthers, benchProcesses, benchSize } = await import(pathToFileURL(script).href);
+
+const option = (name, fallback) => {
+  const at = process.argv.indexOf(`--${name}`);
+  return at < 0 ? fallback : process.argv.splice(at, 2)[1];
+};
+const against = option('against', null);
+const pairs = Number(option('pairs', 9));
+if (against !== null || process.argv.includes('--processes')) {
+  const { processTable } = await import('./bench-processes.mjs');
+  const given = process.argv
+    .slice(2)
+    .map(Number)
+    .filter((n) => n >= 64);
+  const table = await processTable(benchProcesses, cli, {
+    against,
+    pairs,
+    ...(given.length > 0 ? { sizes: given } : {}),
+  });
+  const page = `# Speed of whole processes
+
+Measured with \`npm run bench -- --processes${against === null ? '' : ` --against ${against}`}\` on ${new Date().toISOString().slice(0, 10)}: ${cpus().length} × ${cpus()[0]?.model.trim() ?? 'unknown'}, Node ${process.version}. From the start of a process to its end: medians of ${pairs} turns, each side by turns; the ratio is that of paired turns, the middle one and the lowest. Native: sharp fits the same picture and writes it (adaptive filters, level 6), without range, pages, checksums.
+
+${table}
+`;
+  writeFileSync(path.join(root, 'docs/bench-processes.md'), page);
+  process.stdout.write(`${table}\n\nWritten to docs/bench-processes.md\n`);
+  process.exit(0);
+}
 
 const sides = process.argv
   .slice(2)

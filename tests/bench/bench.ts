@@ -212,4 +212,5 @@ async function benchFileOf(file: string, tiff: string, codes: Uint16Array, side:
   return rows;
 }
 export { benchMemory } from './memory';
+export { benchProcesses } from './processes';
 export { benchOthers } from './others';
