@@ -52,6 +52,8 @@ export class WholeGround {
   /** 1 for rows of vertices that some row of samples goes into. */
   private readonly reached: Uint8Array;
   private readonly rowSums: Float64Array;
+  /** The row as doubles: each sample goes into several kernels. */
+  private samples = new Float64Array(0);
   private readonly rowWeights: Float64Array;
 
   /** Null where there are too many vertices, or their kernels are too wide. */
@@ -100,7 +102,60 @@ export class WholeGround {
 
   /** One row of samples, of which the first stands in column `from`: weighed across, then added to the vertices' rows. */
   private addRow(row: PlacedBand['data'], from: number, into: readonly Share[]): void {
-    const { sums, weights, width, across, rowSums, rowWeights } = this;
+    const { sums, weights, width, rowSums, rowWeights } = this;
+    if (allNumbers(row)) this.weighNumbers(row, from);
+    else this.weighSome(row, from);
+    for (const { vertex, share } of into) {
+      const at = vertex * width;
+      for (let i = 0; i < width; i++) {
+        sums[at + i]! += share * rowSums[i]!;
+        weights[at + i]! += share * rowWeights[i]!;
+      }
+    }
+  }
+
+  /** A row without gaps: where it holds all that a vertex is made of, its weight is known. */
+  private weighNumbers(row: PlacedBand['data'], from: number): void {
+    const { width, across, rowSums, rowWeights } = this;
+    const { first, start, shares } = across;
+    const n = row.length;
+    if (this.samples.length < n) this.samples = new Float64Array(n);
+    const { samples } = this;
+    samples.set(row);
+    for (let i = 0; i < width; i++) {
+      const begin = start[i]!;
+      const taps = start[i + 1]! - begin;
+      const column = first[i]! - from;
+      const low = Math.max(0, -column);
+      const high = Math.min(taps, n - column);
+      // four sums side by side: one would wait for itself
+      let a = 0;
+      let b = 0;
+      let c = 0;
+      let d = 0;
+      let k = low;
+      for (; k + 3 < high; k += 4) {
+        const share = begin + k;
+        const at = column + k;
+        a += shares[share]! * samples[at]!;
+        b += shares[share + 1]! * samples[at + 1]!;
+        c += shares[share + 2]! * samples[at + 2]!;
+        d += shares[share + 3]! * samples[at + 3]!;
+      }
+      for (; k < high; k++) a += shares[begin + k]! * samples[column + k]!;
+      rowSums[i] = a + b + c + d;
+      let weight = taps > 0 ? 1 : 0;
+      if (low > 0 || high < taps) {
+        weight = 0;
+        for (let t = low; t < high; t++) weight += shares[begin + t]!;
+      }
+      rowWeights[i] = weight;
+    }
+  }
+
+  /** A row with gaps: only samples that hold a height count. */
+  private weighSome(row: PlacedBand['data'], from: number): void {
+    const { width, across, rowSums, rowWeights } = this;
     const { first, start, shares } = across;
     const n = row.length;
     for (let i = 0; i < width; i++) {
@@ -120,13 +175,6 @@ export class WholeGround {
       rowSums[i] = sum;
       rowWeights[i] = weight;
     }
-    for (const { vertex, share } of into) {
-      const at = vertex * width;
-      for (let i = 0; i < width; i++) {
-        sums[at + i]! += share * rowSums[i]!;
-        weights[at + i]! += share * rowWeights[i]!;
-      }
-    }
   }
 
   /** Of vertex `x`, `y`; null where it lies beyond the source, so that no sample can reach it. */
@@ -136,4 +184,14 @@ export class WholeGround {
     const i = y * width + x;
     return { sum: sums[i]!, weight: weights[i]! };
   }
+}
+
+/** Whether all samples are finite; whole numbers are. */
+function allNumbers(row: PlacedBand['data']): boolean {
+  if (!(row instanceof Float32Array) && !(row instanceof Float64Array)) return true;
+  for (let i = 0; i < row.length; i++) {
+    const sample = row[i] as number;
+    if (sample - sample !== 0) return false;
+  }
+  return true;
 }
