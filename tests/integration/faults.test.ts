@@ -60,6 +60,8 @@ const MODULES = [
   '@/core/tiles/pattern',
 ];
 
+let broken = false;
+
 async function proofWith({
   parts,
   module,
@@ -69,13 +71,17 @@ async function proofWith({
   reference,
   withoutSource,
 }: Omit<Fault, 'named' | 'into' | 'what'>): Promise<Proof> {
-  jest.resetModules();
-  for (const path of MODULES) jest.dontMock(path);
+  // all modules are read anew where one of them is broken, or was
+  if (module || broken) {
+    jest.resetModules();
+    for (const path of MODULES) jest.dontMock(path);
+  }
+  broken = module !== undefined;
   if (module) {
-    const [path, broken] = module;
+    const [path, slip] = module;
     jest.doMock(path, () => {
       const real = jest.requireActual<Real>(path);
-      return { ...real, ...broken(real) };
+      return { ...real, ...slip(real) };
     });
   }
   const { run } = await import('@/core/run');

@@ -412,18 +412,24 @@ const SLIPS = ['chain/open', 'chain/plan', 'chain/deferred', 'raster/kernels', '
 );
 type Real = Record<string, (...args: never[]) => unknown>;
 
+let broken = false;
+
 async function proved(
   { steps, parts, source: from = () => source }: Pack,
   slip?: readonly [module: string, (real: Real) => object],
   change?: (folder: MemoryFolder) => void,
 ): Promise<{ proof: Proof; document: PlanDocument }> {
-  jest.resetModules();
-  for (const module of [...MODULES, ...SLIPS]) jest.dontMock(module);
+  // all modules are read anew where one of them is broken, or was
+  if (slip || broken) {
+    jest.resetModules();
+    for (const module of [...MODULES, ...SLIPS]) jest.dontMock(module);
+  }
+  broken = slip !== undefined;
   if (slip) {
-    const [module, broken] = slip;
+    const [module, harmed] = slip;
     jest.doMock(module, () => {
       const real = jest.requireActual<Real>(module);
-      return { ...real, ...broken(real) };
+      return { ...real, ...harmed(real) };
     });
   }
   const { run } = await import('@/core/run');

@@ -33,7 +33,7 @@ export function copyOfProject() {
 export const letGo = (folder) => rmSync(folder, { recursive: true, force: true });
 
 /** What a run of jest found, file by file; null where it was ended or found nothing. */
-function run(folder, args, order = []) {
+function run(folder, args, order = [], longest = LONGEST_MS) {
   const report = path.join(folder, 'report.json');
   rmSync(report, { force: true });
   return new Promise((resolve) => {
@@ -48,7 +48,7 @@ function run(folder, args, order = []) {
       },
     );
     // with everything that the tests have started
-    const timer = setTimeout(() => process.kill(-child.pid, 'SIGKILL'), LONGEST_MS);
+    const timer = setTimeout(() => process.kill(-child.pid, 'SIGKILL'), longest);
     child.on('exit', (code) => {
       clearTimeout(timer);
       if (code === null || !existsSync(report)) return resolve(null);
@@ -62,7 +62,7 @@ const shortName = (folder, file) => path.relative(folder, file).split(path.sep).
 
 /** All tests of an unchanged copy: milliseconds of each file, or what is wrong. */
 export async function unchanged(folder) {
-  const found = await run(folder, ['--maxWorkers=2']);
+  const found = await run(folder, ['--maxWorkers=2'], [], 4 * LONGEST_MS);
   if (!found || found.every((f) => f.tests === 0)) return { wrong: 'no test was found' };
   const red = found.filter((f) => f.failed).map((f) => f.path);
   if (red.length > 0) return { wrong: `red without any slip: ${red.join(', ')}` };
