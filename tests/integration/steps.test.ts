@@ -412,7 +412,7 @@ const SLIPS = ['chain/open', 'chain/plan', 'chain/deferred', 'raster/kernels', '
 );
 type Real = Record<string, (...args: never[]) => unknown>;
 
-let broken = false;
+let slipped = false;
 
 async function proved(
   { steps, parts, source: from = () => source }: Pack,
@@ -420,11 +420,11 @@ async function proved(
   change?: (folder: MemoryFolder) => void,
 ): Promise<{ proof: Proof; document: PlanDocument }> {
   // all modules are read anew where one of them is broken, or was
-  if (slip || broken) {
+  if (slip || slipped) {
     jest.resetModules();
     for (const module of [...MODULES, ...SLIPS]) jest.dontMock(module);
   }
-  broken = slip !== undefined;
+  slipped = slip !== undefined;
   if (slip) {
     const [module, harmed] = slip;
     jest.doMock(module, () => {
