@@ -24,7 +24,9 @@ const jest = 'node_modules/jest/bin/jest.js';
 /** A copy of what the tests need; packages are shared. */
 export function copyOfProject() {
   const folder = mkdtempSync(path.join(os.tmpdir(), 'level-grid-mutants-'));
-  for (const name of COPIED) cpSync(path.join(root, name), path.join(folder, name), { recursive: true });
+  // with their times: a list of packages that looks newer would have them installed again, through the link
+  for (const name of COPIED)
+    cpSync(path.join(root, name), path.join(folder, name), { recursive: true, preserveTimestamps: true });
   for (const name of ['node_modules', 'public'])
     if (existsSync(path.join(root, name))) symlinkSync(path.join(root, name), path.join(folder, name));
   return folder;
