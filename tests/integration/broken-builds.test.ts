@@ -15,6 +15,7 @@ import { run } from '@/core/run';
 import type * as Grids from '@/core/squares/grid';
 import type * as Squares from '@/core/squares/squared';
 import { faultTable } from '../helpers/fault-table';
+import { degrees, groundAt } from '../helpers/ground-in-degrees';
 import { recipeWith } from '../helpers/rasters';
 import { groundMesh, plyOf } from '../helpers/write-mesh';
 
@@ -119,12 +120,10 @@ jest.mock('@/core/height/quantise', () => {
 });
 
 type Parts = Parameters<typeof recipeWith>[0];
-const ground = (x: number, y: number): number =>
-  900.3 + 300 * Math.sin(x / 23) * Math.cos(y / 31) + 60 * Math.sin((x + 2 * y) / 9) + 0.37 * x;
 
 /** Metres as floats, wider than high. */
 function metres(width: number, height: number): ByteSource {
-  const heights = Float32Array.from({ length: width * height }, (_, i) => ground(i % width, Math.floor(i / width)));
+  const heights = Float32Array.from({ length: width * height }, (_, i) => groundAt(i % width, Math.floor(i / width)));
   return memorySource('fells.raw', new Uint8Array(heights.buffer));
 }
 const raw = (width: number, height: number) => ({ width, height, type: 'f32', byteOrder: 'little', skip: 0 }) as const;
@@ -133,28 +132,19 @@ const elevations = (width: number, height: number) =>
 
 /** Ground in degrees, as text. */
 const [WIDE, HIGH] = [171, 153];
-function degrees(name: string, x0: number, y0: number, width: number, height: number): ByteSource {
-  const rows = Array.from({ length: height }, (_, y) =>
-    Array.from({ length: width }, (_v, x) => ground(x0 + x, y0 + y).toFixed(3)).join(' '),
-  );
-  const cell = 1 / 3600;
-  const [west, south] = [80.3 + x0 * cell, -47.2 - (y0 + height - 1) * cell];
-  const head = `ncols ${width}\nnrows ${height}\nxllcenter ${west}\nyllcenter ${south}\ncellsize ${cell}\n`;
-  return memorySource(name, new TextEncoder().encode(head + rows.join('\n')));
-}
 const reproject = (spacing: number | 'rung') => ({ op: 'reproject', zone: 44, south: true, spacing }) as const;
 
 const mesh = (): ByteSource =>
   memorySource(
     'arch.ply',
     plyOf(
-      groundMesh(171, 139, 2, (x, y) => ground(x, y) / 9),
+      groundMesh(171, 139, 2, (x, y) => groundAt(x, y) / 9),
       'little',
     ),
   );
 
 const curved = (): ByteSource => {
-  const codes = Uint16Array.from({ length: 193 * 157 }, (_, i) => ground(i % 193, Math.floor(i / 193)) * 40);
+  const codes = Uint16Array.from({ length: 193 * 157 }, (_, i) => groundAt(i % 193, Math.floor(i / 193)) * 40);
   return memorySource('fells.r16', new Uint8Array(codes.buffer));
 };
 

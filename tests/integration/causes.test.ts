@@ -7,6 +7,7 @@ import { prove, type Proof, type ProofCheck } from '@/core/proof';
 import type { Recipe } from '@/core/recipe';
 import { run } from '@/core/run';
 import { faultTable } from '../helpers/fault-table';
+import { degrees, groundAt } from '../helpers/ground-in-degrees';
 import { recipeWith } from '../helpers/rasters';
 import { groundMesh, plyOf } from '../helpers/write-mesh';
 
@@ -14,17 +15,6 @@ jest.setTimeout(60_000);
 
 type Changeable<T> = { -readonly [K in keyof T]: T[K] extends object ? Changeable<T[K]> : T[K] };
 
-const ground = (x: number, y: number): number =>
-  900.3 + 300 * Math.sin(x / 23) * Math.cos(y / 31) + 60 * Math.sin((x + 2 * y) / 9) + 0.37 * x;
-function degrees(name: string, x0: number, y0: number, width: number, height: number): ByteSource {
-  const rows = Array.from({ length: height }, (_, y) =>
-    Array.from({ length: width }, (_v, x) => ground(x0 + x, y0 + y).toFixed(3)).join(' '),
-  );
-  const cell = 1 / 3600;
-  const [west, south] = [80.3 + x0 * cell, -47.2 - (y0 + height - 1) * cell];
-  const head = `ncols ${width}\nnrows ${height}\nxllcenter ${west}\nyllcenter ${south}\ncellsize ${cell}\n`;
-  return memorySource(name, new TextEncoder().encode(head + rows.join('\n')));
-}
 const [WIDE, HIGH, WEST, NORTH] = [151, 137, 80, 60];
 const whole = (): ByteSource => degrees('fells.asc', 0, 0, WIDE, HIGH);
 const four = (): ByteSource =>
@@ -38,7 +28,7 @@ const mesh = (): ByteSource =>
   memorySource(
     'arch.ply',
     plyOf(
-      groundMesh(83, 61, 2, (x, y) => ground(x, y) / 9),
+      groundMesh(83, 61, 2, (x, y) => groundAt(x, y) / 9),
       'little',
     ),
   );

@@ -2,14 +2,12 @@ import { formatLength, formatNumber, formatShort } from '../base';
 import { ErrorMeter, type ErrorFigures } from './error-meter';
 import type { Seen } from './compare-files';
 import { unitOf, type ExpectedHeights, type Page } from './twin';
-import type { Beyond, VertexJudge } from './vertices';
+import { count, type Beyond, type VertexJudge } from './vertices';
 import type { Findings, Proof, ProofCheck, SpotProof } from './types';
 
 /*
  * What the figures of a proof mean, in sentences.
  */
-
-const count = (n: number, one: string, many = `${one}s`): string => `${formatNumber(n, 0)} ${n === 1 ? one : many}`;
 
 /** The spots as they are shown, and as they should be: what is clipped shows the end of the range. */
 export function spotProofs(

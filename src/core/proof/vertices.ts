@@ -3,7 +3,9 @@ import type { FoundCode } from './telling-places';
 import { codeOf, elevationOf, isCode, looseFor, TIE, type ExpectedHeights, type GroundValue } from './twin';
 import type { Proof, ProofCheck } from './types';
 
-const count = (n: number, one: string, many = `${one}s`): string => `${formatNumber(n, 0)} ${n === 1 ? one : many}`;
+/** So many of something, in words. */
+export const count = (n: number, one: string, many = `${one}s`): string =>
+  `${formatNumber(n, 0)} ${n === 1 ? one : many}`;
 
 /** Vertices beyond one end of the codes: those that are for certain, and those that are decided by the last bits. */
 export interface Beyond {
