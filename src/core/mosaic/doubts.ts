@@ -29,9 +29,6 @@ export function doubtsAbout(placed: readonly PlacedPart[], edges: readonly Edges
   return mosaicWarnings(a);
 }
 
-/** The other way round seams differ by so many times less. */
-const CLEARLY = 4;
-
 /** The parts counted from the other end of an axis, where they fit only then. */
 function otherWay(placed: readonly PlacedPart[], edges: readonly Edges[], axis: 0 | 1): PlacedPart[] | null {
   const reach = (i: number): number => (axis === 0 ? edges[i]!.width : edges[i]!.height);
@@ -44,6 +41,6 @@ function otherWay(placed: readonly PlacedPart[], edges: readonly Edges[], axis: 
   if (!mirrored.some((p, i) => p.at[axis] !== placed[i]!.at[axis])) return null;
   const { seams } = examined(placed, edges, 'hand', null);
   const after = examined(mirrored, edges, 'hand', null);
-  const better = after.seams.seams >= seams.seams && after.seams.mean * CLEARLY < seams.mean;
+  const better = after.seams.seams >= seams.seams && after.seams.mean < seams.mean;
   return better && fitsAlongSeams(after) ? mirrored : null;
 }
