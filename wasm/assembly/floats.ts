@@ -37,29 +37,32 @@ export function foldFloats(data: usize, count: i32, state: usize): void {
 }
 
 /**
- * Puts the patterns of `count` floats into a table of 2^bits places (open addressing). Ends before the next one as soon
- * as `most` are held; returns how many floats were looked at. −0 and 0 are one.
+ * Puts the patterns of `count` floats into a table of 2^bits places: groups of four, one of which a pattern hashes to;
+ * where that is full, the next ones. A group is compared at once, so that the first look nearly always ends the search.
+ * Ends before the next one as soon as `most` are held; returns how many floats were looked at. −0 and 0 are one.
  */
 export function addPatterns(data: usize, count: i32, table: usize, bits: i32, most: i32, state: usize): i32 {
-  const mask = (1 << bits) - 1;
-  const shift = 32 - bits;
+  const mask: usize = ((<usize>1 << bits) - 1) << 2;
+  const shift = 32 - (bits - 2);
+  const none = i32x4.splat(NO_VALUE);
   let held = load<i32>(state, HELD);
   let i = 0;
   for (; i < count && held < most; i++) {
     let pattern = load<i32>(data + (<usize>i << 2));
     if ((pattern & NO_VALUE) == NO_VALUE) continue;
     if (pattern == i32.MIN_VALUE) pattern = 0;
-    let at = <i32>(<u32>(pattern * <i32>0x9e3779b1) >>> shift);
+    const wanted = i32x4.splat(pattern);
+    let at = <usize>(<u32>(pattern * <i32>0x9e3779b1) >>> shift) << 4;
     for (;;) {
-      const place = table + (<usize>at << 2);
-      const there = load<i32>(place);
-      if (there == pattern) break;
-      if (there == NO_VALUE) {
-        store<i32>(place, pattern);
+      const group = v128.load(table + at);
+      if (v128.any_true(i32x4.eq(group, wanted))) break;
+      const free = i32x4.bitmask(i32x4.eq(group, none));
+      if (free) {
+        store<i32>(table + at + (<usize>ctz(free) << 2), pattern);
         held++;
         break;
       }
-      at = (at + 1) & mask;
+      at = (at + 16) & mask;
     }
   }
   store<i32>(state, held, HELD);

@@ -1,5 +1,5 @@
-// What proving compares, row by row. Twins: src/core/proof/compare-row.ts and ground-error.ts. It shares nothing with
-// the kernels that write, so that a slip there can't hide here. Two samples go together; each has its sums, as in the twins.
+// What proving compares, row by row, and the ground that it works out a second time. Twins: src/core/proof/compare-row.ts,
+// ground-error.ts and twin/whole.ts. It shares nothing with the kernels that write, so that a slip there can't hide here. Two samples go together; each has its sums, as in the twins.
 
 /** What a comparison of one row leaves in `state`, f64 each; of the row alone. */
 const MAX: usize = 0;
@@ -175,4 +175,132 @@ function between(row: usize, l0: i32, l1: i32, along: v128): v128 {
   const q = f64x2.promote_low_f32x4(v128.load64_zero(row + (<usize>l1 << 2)));
   const first = v128.shuffle<f64>(p, q, 0, 2);
   return f64x2.add(first, f64x2.mul(f64x2.sub(v128.shuffle<f64>(p, q, 1, 3), first), along));
+}
+
+/**
+ * Weighs one row of the source across: vertex i is the sum of `shares` from `start[i]` on (f64; up to `start[i + 1]`)
+ * times the samples from column `first[i] − from` on; `samples` (f64) are `count`, all of them heights. `sums` get the
+ * weighted samples and `weights` the shares that met one, which is 1 where all did.
+ */
+export function weighRow(samples: usize, count: i32, from: i32, first: usize, start: usize, shares: usize, vertices: i32, sums: usize, weights: usize): void {
+  for (let i = 0; i < vertices; i++) {
+    const at: usize = <usize>i << 2;
+    const begin = load<i32>(start + at);
+    const taps = load<i32>(start + at, 4) - begin;
+    const column = load<i32>(first + at) - from;
+    const low = max(0, -column);
+    const high = min(taps, count - column);
+    let ab = f64x2.splat(0);
+    let cd = f64x2.splat(0);
+    let share = shares + (<usize>(begin + low) << 3);
+    let sample = samples + (<usize>(column + low) << 3);
+    let k = low;
+    for (; k + 3 < high; k += 4) {
+      ab = f64x2.add(ab, f64x2.mul(v128.load(share), v128.load(sample)));
+      cd = f64x2.add(cd, f64x2.mul(v128.load(share, 16), v128.load(sample, 16)));
+      share += 32;
+      sample += 32;
+    }
+    let a = f64x2.extract_lane(ab, 0);
+    for (; k < high; k++) {
+      a += load<f64>(share) * load<f64>(sample);
+      share += 8;
+      sample += 8;
+    }
+    store<f64>(sums + (<usize>i << 3), a + f64x2.extract_lane(ab, 1) + f64x2.extract_lane(cd, 0) + f64x2.extract_lane(cd, 1));
+    let weight: f64 = taps > 0 ? 1 : 0;
+    if (low > 0 || high < taps) {
+      weight = 0;
+      for (let t = low; t < high; t++) weight += load<f64>(shares + (<usize>(begin + t) << 3));
+    }
+    store<f64>(weights + (<usize>i << 3), weight);
+  }
+}
+
+/** `into[i] += share · row[i]` for `count` doubles. */
+export function addShare(into: usize, row: usize, share: f64, count: i32): void {
+  const shares = f64x2.splat(share);
+  let i = 0;
+  for (; i + 2 <= count; i += 2) {
+    v128.store(into, f64x2.add(v128.load(into), f64x2.mul(shares, v128.load(row))));
+    into += 16;
+    row += 16;
+  }
+  if (i < count) store<f64>(into, load<f64>(into) + share * load<f64>(row));
+}
+
+/** `count` codes as doubles; up to 24 bytes behind the last are written. */
+export function doublesOfCodes(codes: usize, to: usize, count: i32): void {
+  for (const end = codes + (<usize>count << 1); codes < end; codes += 8, to += 32) {
+    const four = v128.load16x4_u(codes);
+    v128.store(to, f64x2.convert_low_i32x4_u(four));
+    v128.store(to, f64x2.convert_low_i32x4_u(v128.shuffle<i64>(four, four, 1, 1)), 16);
+  }
+}
+
+/** `count` floats as doubles; up to 8 bytes behind the last are written. */
+export function doublesOfFloats(floats: usize, to: usize, count: i32): void {
+  for (const end = floats + (<usize>count << 2); floats < end; floats += 8, to += 16)
+    v128.store(to, f64x2.promote_low_f32x4(v128.load64_zero(floats)));
+}
+
+/** Lowest and highest of `count` codes, at least one, to `out` (u32 each). */
+export function endsOfCodes(codes: usize, count: i32, out: usize): void {
+  let lows = i16x8.splat(-1);
+  let highs = i16x8.splat(0);
+  let low: u32 = 0xffff;
+  let high: u32 = 0;
+  const end = codes + (<usize>count << 1);
+  for (; codes + 16 <= end; codes += 16) {
+    const eight = v128.load(codes);
+    lows = i16x8.min_u(lows, eight);
+    highs = i16x8.max_u(highs, eight);
+  }
+  v128.store(out, lows);
+  v128.store(out, highs, 16);
+  for (let k: usize = 0; k < 16; k += 2) {
+    low = min(low, <u32>load<u16>(out + k));
+    high = max(high, <u32>load<u16>(out + k, 16));
+  }
+  for (; codes < end; codes += 2) {
+    low = min(low, <u32>load<u16>(codes));
+    high = max(high, <u32>load<u16>(codes));
+  }
+  store<u32>(out, low);
+  store<u32>(out, high, 4);
+}
+
+/** Lowest and highest of `count` floats that have a value (±∞ where none has), and how many have none: to `out`, f32, f32, u32. */
+export function endsOfFloats(floats: usize, count: i32, out: usize): void {
+  let low: f32 = Infinity;
+  let high: f32 = -Infinity;
+  let voids: u32 = 0;
+  let lows = f32x4.splat(Infinity);
+  let highs = f32x4.splat(-Infinity);
+  const none = f32x4.splat(0);
+  const end = floats + (<usize>count << 2);
+  for (; floats + 16 <= end; floats += 16) {
+    const four = v128.load(floats);
+    const there = f32x4.eq(f32x4.sub(four, four), none);
+    lows = f32x4.pmin(lows, v128.bitselect(four, lows, there));
+    highs = f32x4.pmax(highs, v128.bitselect(four, highs, there));
+    voids += 4 - popcnt(i32x4.bitmask(there));
+  }
+  v128.store(out, lows);
+  v128.store(out, highs, 16);
+  for (let k: usize = 0; k < 16; k += 4) {
+    low = min(low, load<f32>(out + k));
+    high = max(high, load<f32>(out + k, 16));
+  }
+  for (; floats < end; floats += 4) {
+    const value = load<f32>(floats);
+    if (value - value != 0) voids++;
+    else {
+      low = min(low, value);
+      high = max(high, value);
+    }
+  }
+  store<f32>(out, low);
+  store<f32>(out, high, 4);
+  store<u32>(out, voids, 8);
 }

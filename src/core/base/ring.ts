@@ -5,6 +5,7 @@ const READ = 1;
 const WRITER_EVENTS = 2;
 const READER_EVENTS = 3;
 const STATE = 4;
+const NUMBERS = 5;
 const HEADER_BYTES = 64;
 
 const OPEN = 0;
@@ -36,6 +37,16 @@ export class ByteRing {
   /** Bytes that were written and not yet read. */
   private get filled(): number {
     return (Atomics.load(this.control, WRITTEN) - Atomics.load(this.control, READ)) >>> 0;
+  }
+
+  /** Nothing is there to be read, and more may come. */
+  get empty(): boolean {
+    return this.filled === 0 && Atomics.load(this.control, STATE) === OPEN;
+  }
+
+  /** The next whole number from 0 on; both sides take from the same ones, and nobody gets one twice. */
+  number(): number {
+    return Atomics.add(this.control, NUMBERS, 1);
   }
 
   private tell(events: number): void {

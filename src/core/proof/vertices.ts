@@ -13,6 +13,12 @@ export interface Beyond {
   readonly most: number;
 }
 
+/** Counts a vertex that lies `by` codes beyond an end. */
+function note(of: { least: number; most: number }, by: number, slack: number, either: boolean): void {
+  if (by > 0.5 + slack && !either) of.least++;
+  if (by > 0.5 - slack || either) of.most++;
+}
+
 /** The ground worked out a second time, vertex by vertex, against the codes in the files. */
 export class VertexJudge {
   private seen = 0;
@@ -21,7 +27,17 @@ export class VertexJudge {
   private first = '';
   private readonly outside = { low: { least: 0, most: 0 }, high: { least: 0, most: 0 } };
 
+  /** The heights for the vertex before: mostly they are the same for the next one. */
+  private loosened: { readonly spread: number; readonly heights: ExpectedHeights } | null = null;
+
   constructor(private readonly heights: ExpectedHeights) {}
+
+  private loose(value: GroundValue): ExpectedHeights {
+    if (!('spread' in value)) return this.heights;
+    if (this.loosened?.spread !== value.spread)
+      this.loosened = { spread: value.spread, heights: looseFor(value, this.heights) };
+    return this.loosened.heights;
+  }
 
   /** One vertex: what it is, and the code that each file holds that has it. */
   judge(x: number, y: number, value: GroundValue, codes: readonly FoundCode[]): void {
@@ -32,27 +48,23 @@ export class VertexJudge {
       this.voids++;
       return;
     }
-    const expected = [codeOf(elevation, looseFor(value, heights))];
+    const loose = this.loose(value);
+    const expected = codeOf(elevation, loose);
     // decided by the last bits: ground, or the elevation of voids
-    if (value.kind === 'either' && heights.voids !== null) expected.push(codeOf(heights.voids, heights));
-    this.countBeyond(elevation, value);
-    const other = codes.find((f) => !expected.some((e) => isCode(f.code, e)));
+    const or = value.kind === 'either' && heights.voids !== null ? codeOf(heights.voids, heights) : null;
+    this.countBeyond(elevation, value, loose);
+    const other = codes.find((f) => !isCode(f.code, expected) && !(or && isCode(f.code, or)));
     if (!other) return;
     this.wrong++;
     if (this.first === '')
-      this.first = `at vertex ${x}, ${y} ${other.file} holds ${other.code}, and the source gives ${expected[0]!.code}`;
+      this.first = `at vertex ${x}, ${y} ${other.file} holds ${other.code}, and the source gives ${expected.code}`;
   }
 
-  private countBeyond(elevation: number, value: GroundValue): void {
-    const { low, high, step } = this.heights;
-    const slack = TIE + looseFor(value, this.heights).loose / step;
-    const either = value.kind === 'either';
-    const note = (by: number, of: { least: number; most: number }): void => {
-      if (by > 0.5 + slack && !either) of.least++;
-      if (by > 0.5 - slack || either) of.most++;
-    };
-    note((low - elevation) / step, this.outside.low);
-    note((elevation - high) / step, this.outside.high);
+  private countBeyond(elevation: number, { kind }: GroundValue, { low, high, step, loose }: ExpectedHeights): void {
+    const slack = TIE + loose / step;
+    const either = kind === 'either';
+    note(this.outside.low, (low - elevation) / step, slack, either);
+    note(this.outside.high, (elevation - high) / step, slack, either);
   }
 
   get different(): number {

@@ -39,7 +39,7 @@ export function columnPass(
 }
 
 /** Row pass in double precision, around voids: first plane the weighted sum, second plane the weight that was really there. */
-export function rowPassWithVoids(out: Float64Array, line: ArrayLike<number>, axis: AxisWeights, width: number): void {
+export function rowPassAround(out: Float64Array, line: ArrayLike<number>, axis: AxisWeights, width: number): void {
   const { first, taps, exact } = axis;
   for (let i = 0; i < width; i++) {
     let x = first[i] as number;
@@ -59,10 +59,10 @@ export function rowPassWithVoids(out: Float64Array, line: ArrayLike<number>, axi
 }
 
 /** A void stays a void where less than half of the kernel's weight met ground. */
-const LEAST_WEIGHT = 0.5;
+export const LEAST_WEIGHT = 0.5;
 
 /** Column pass of such rows. */
-export function columnPassWithVoids(
+export function columnPassAround(
   out: Float32Array,
   ring: Float64Array,
   axis: AxisWeights,

@@ -1,8 +1,8 @@
 import { checkpoint, LevelGridError, type JobContext } from '../base';
-import { ResampleKernel, floatsAt } from '../wasm';
+import { floatsAt, PreciseResampleKernel, ResampleKernel, type KernelPlace } from '../wasm';
 import { toHeights } from './datum';
 import { axisWeights, type AxisWeights, type Filter } from './kernels';
-import { clampInPlace, columnPass, columnPassWithVoids, rowPass, rowPassWithVoids } from './passes';
+import { clampInPlace, columnPass, columnPassAround, LEAST_WEIGHT, rowPass, rowPassAround } from './passes';
 import { bandRows, type Band, type HeightStream } from './types';
 
 export interface ResampleOptions {
@@ -12,9 +12,9 @@ export interface ResampleOptions {
   readonly filter: Filter;
   /** Keeps results within these bounds (the source's lowest and highest); null lets kernels overshoot. */
   readonly clamp: { readonly low: number; readonly high: number } | null;
-  /** True where the source may hold voids: weights are then renormalised around them, at about twice the cost. */
+  /** True where the source may hold voids: weights are then renormalised around them, at about three times the cost. */
   readonly voids: boolean;
-  /** Sums in double precision instead of single: slower by a multiple, for results that must be finer than Float32. */
+  /** Sums in double precision instead of single: at about twice the cost, for results that must be finer than Float32. */
   readonly precise?: boolean;
 }
 
@@ -38,12 +38,18 @@ export function resample(source: HeightStream, options: ResampleOptions): Height
       const low = clamp?.low ?? -Infinity;
       const high = clamp?.high ?? Infinity;
       const rowsPerBand = bandRows(width);
-      const asCodes = source.codes !== undefined && !voids && !precise;
-      const passes =
-        voids || precise
-          ? doublePasses(across, down, width, rowsPerBand, low, high)
-          : (kernelPasses(across, down, source.width, width, rowsPerBand, low, high, source.datum) ??
-            plainPasses(across, down, width, rowsPerBand, low, high, source.datum));
+      const asCodes = source.codes !== undefined && !voids;
+      const sides: Sides = {
+        across,
+        down,
+        sourceWidth: source.width,
+        width,
+        rowsPerBand,
+        low,
+        high,
+        datum: source.datum,
+      };
+      const passes = voids || precise ? precisePasses(sides) : singlePasses(sides);
       let bandStart = 0;
       let filled = 0;
       let next = 0;
@@ -76,7 +82,7 @@ export function resample(source: HeightStream, options: ResampleOptions): Height
   };
 }
 
-/** The two passes, by the kernel or its twins. */
+/** The two passes, by a kernel or its twin. */
 interface Passes {
   /** Rows that go through the row pass at once. */
   readonly together: number;
@@ -88,18 +94,22 @@ interface Passes {
   band(y: number, rows: number): Band;
 }
 
-function kernelPasses(
-  across: AxisWeights,
-  down: AxisWeights,
-  sourceWidth: number,
-  width: number,
-  rowsPerBand: number,
-  low: number,
-  high: number,
-  datum: number,
-): Passes | null {
+/** What the passes are made from. */
+interface Sides {
+  readonly across: AxisWeights;
+  readonly down: AxisWeights;
+  readonly sourceWidth: number;
+  readonly width: number;
+  readonly rowsPerBand: number;
+  readonly low: number;
+  readonly high: number;
+  readonly datum: number;
+}
+
+function singlePasses(sides: Sides): Passes {
+  const { across, down, sourceWidth, width, rowsPerBand, low, high, datum } = sides;
   const kernel = ResampleKernel.create(across, down, sourceWidth, width, rowsPerBand, datum);
-  if (!kernel) return null;
+  if (!kernel) return plainPasses(sides);
   return {
     together: ResampleKernel.together,
     rows: (data, row) => {
@@ -108,30 +118,38 @@ function kernelPasses(
     column: (slot, row) => {
       kernel.column(slot, row, low, high);
     },
-    band: (y, rows) => {
-      const place = kernel.band(rows);
-      return {
-        y,
-        rows,
-        place,
-        // looked up each time: the memory may have grown since
-        get data() {
-          return floatsAt(place);
-        },
-      };
-    },
+    band: (y, rows) => bandAt(y, rows, kernel.band(rows)),
   };
 }
 
-function plainPasses(
-  across: AxisWeights,
-  down: AxisWeights,
-  width: number,
-  rowsPerBand: number,
-  low: number,
-  high: number,
-  datum: number,
-): Passes {
+/** In double precision, around voids where there are any. */
+function precisePasses(sides: Sides): Passes {
+  const { across, down, sourceWidth, width, rowsPerBand, low, high, datum } = sides;
+  const kernel = PreciseResampleKernel.create(across, down, sourceWidth, width, rowsPerBand, datum);
+  if (!kernel) return plainPrecisePasses(sides);
+  return {
+    together: PreciseResampleKernel.together,
+    rows: (data, row) => {
+      kernel.rows(data, row);
+    },
+    column: (slot, row) => {
+      kernel.column(slot, row, low, high, LEAST_WEIGHT);
+    },
+    band: (y, rows) => bandAt(y, rows, kernel.band(rows)),
+  };
+}
+
+const bandAt = (y: number, rows: number, place: KernelPlace): Band => ({
+  y,
+  rows,
+  place,
+  // looked up each time: the memory may have grown since
+  get data() {
+    return floatsAt(place);
+  },
+});
+
+function plainPasses({ across, down, width, rowsPerBand, low, high, datum }: Sides): Passes {
   const ringRows = down.taps;
   const ring = new Float32Array(ringRows * width);
   const band = new Float32Array(rowsPerBand * width);
@@ -139,26 +157,18 @@ function plainPasses(
     together: 1,
     rows: (line, row) => {
       const into = ring.subarray((row % ringRows) * width, (row % ringRows) * width + width);
-      rowPass(into, line instanceof Uint16Array ? toHeights(line, datum) : line, across, width);
+      rowPass(into, asHeights(line, datum), across, width);
     },
     column: (slot, row) => {
       const out = band.subarray(slot * width, (slot + 1) * width);
       columnPass(out, ring, down, row, ringRows, width);
-      if (low > -Infinity || high < Infinity) clampInPlace(out, low, high);
+      clampInPlace(out, low, high);
     },
     band: (y, rows) => ({ y, rows, data: band.subarray(0, rows * width) }),
   };
 }
 
-/** Both passes in double precision, around voids where there are any. */
-function doublePasses(
-  across: AxisWeights,
-  down: AxisWeights,
-  width: number,
-  rowsPerBand: number,
-  low: number,
-  high: number,
-): Passes {
+function plainPrecisePasses({ across, down, width, rowsPerBand, low, high, datum }: Sides): Passes {
   const ringRows = down.taps;
   const stride = width * 2;
   const ring = new Float64Array(ringRows * stride);
@@ -167,13 +177,16 @@ function doublePasses(
     together: 1,
     rows: (line, row) => {
       const into = ring.subarray((row % ringRows) * stride, (row % ringRows) * stride + stride);
-      rowPassWithVoids(into, line, across, width);
+      rowPassAround(into, asHeights(line, datum), across, width);
     },
     column: (slot, row) => {
       const out = band.subarray(slot * width, (slot + 1) * width);
-      columnPassWithVoids(out, ring, down, row, ringRows, width);
-      if (low > -Infinity || high < Infinity) clampInPlace(out, low, high);
+      columnPassAround(out, ring, down, row, ringRows, width);
+      clampInPlace(out, low, high);
     },
     band: (y, rows) => ({ y, rows, data: band.subarray(0, rows * width) }),
   };
 }
+
+const asHeights = (line: Float32Array | Uint16Array, datum: number): Float32Array =>
+  line instanceof Uint16Array ? toHeights(line, datum) : line;

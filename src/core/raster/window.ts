@@ -1,5 +1,5 @@
 import { axisWeights } from './kernels';
-import { clampInPlace, columnPass, columnPassWithVoids, rowPass, rowPassWithVoids } from './passes';
+import { clampInPlace, columnPass, columnPassAround, rowPass, rowPassAround } from './passes';
 import type { ResampleOptions } from './resample';
 
 /** Reads height samples `from` to `to − 1` of row `y`; the array may be reused by the next call. */
@@ -42,13 +42,13 @@ export function resampleWindow(
     const stride = 2 * area.width;
     const passed = new Float64Array(rows * stride);
     for (let r = 0; r < rows; r++)
-      rowPassWithVoids(
+      rowPassAround(
         passed.subarray(r * stride, (r + 1) * stride),
         source.row(top + r, left, right),
         across,
         area.width,
       );
-    for (let r = 0; r < area.height; r++) columnPassWithVoids(line(r), passed, down, r, rows, area.width);
+    for (let r = 0; r < area.height; r++) columnPassAround(line(r), passed, down, r, rows, area.width);
   } else {
     const passed = new Float32Array(rows * area.width);
     for (let r = 0; r < rows; r++)

@@ -1,8 +1,10 @@
 export { crc32Kernel, adler32Kernel, deflateKernel } from './bytes';
 export { codesAt, floatsAt, freshKernels, type KernelPlace, type Kernels } from './instance';
+export { PreciseResampleKernel, type KernelAxis64 } from './doubles';
 export { InflateKernel, type InflateStatus } from './inflate';
 export { tintedReliefKernel, type Tinting } from './relief';
 export { CodeComparisonKernel, GroundComparisonKernel, type RowFigures } from './proof';
+export { endsKernel, WholeGroundKernel } from './whole-ground';
 export { Unfilter16Kernel, filter16Kernel } from './png';
 export { FLOATS_AT_ONCE, FloatStatisticsKernel, floatsAboveKernel, type FloatFold } from './floats';
 export { halveKernel } from './overview';

@@ -21,6 +21,31 @@ interface Exports {
     low: number,
     high: number,
   ): void;
+  interleaveCodes64(rows: number, stride: number, count: number, to: number, width: number, datum: number): number;
+  interleaveHeights64(rows: number, stride: number, count: number, to: number, width: number): number;
+  rowPass64(outs: number, line: number, first: number, weights: number, taps: number, width: number): void;
+  rowPassAround64(
+    outs: number,
+    line: number,
+    first: number,
+    weights: number,
+    taps: number,
+    width: number,
+    plane: number,
+  ): void;
+  columnPass64(
+    out: number,
+    ring: number,
+    ringRows: number,
+    stride: number,
+    plane: number,
+    start: number,
+    weights: number,
+    taps: number,
+    low: number,
+    high: number,
+    least: number,
+  ): void;
   quantise(
     from: number,
     to: number,
@@ -106,6 +131,22 @@ interface Exports {
     cells: number,
     state: number,
   ): void;
+  weighRow(
+    samples: number,
+    count: number,
+    from: number,
+    first: number,
+    start: number,
+    shares: number,
+    vertices: number,
+    sums: number,
+    weights: number,
+  ): void;
+  addShare(into: number, row: number, share: number, count: number): void;
+  doublesOfCodes(codes: number, to: number, count: number): void;
+  doublesOfFloats(floats: number, to: number, count: number): void;
+  endsOfCodes(codes: number, count: number, out: number): void;
+  endsOfFloats(floats: number, count: number, out: number): void;
   sumBytes(at: number, count: number, bias: number): void;
   sum16(at: number, count: number): void;
   weave2(from: number, to: number, count: number): void;

@@ -1,6 +1,7 @@
 import { LevelGridError, type ByteSource } from '../../base';
 import type { RasterInfo, StoredSamples } from '../../raster';
 import { BlockInflater } from '../block-inflater';
+import type { BlockReader } from '../shared-blocks';
 import { MAX_BLOCKS, type Directory } from './directory';
 import type { Layout } from './layout';
 import { copySamples, undoPredictor } from './samples';
@@ -17,44 +18,48 @@ export interface BlockedRaster {
   readonly blocks: number;
 }
 
-/** A block: its first column, and how many rows and columns of it belong to the raster. */
-export interface BlockShape {
-  readonly left: number;
+/** How many rows and columns of a block belong to the raster. */
+interface BlockShape {
   readonly rows: number;
   readonly wide: number;
 }
 
-export function shapeOf({ layout, across }: BlockedRaster, number: number): BlockShape {
+function shapeOf({ layout, across }: BlockedRaster, number: number): BlockShape {
   const { width, height, blockWidth, blockHeight } = layout;
   const left = (number % across) * blockWidth;
   const top = Math.floor(number / across) * blockHeight;
-  return { left, rows: Math.min(blockHeight, height - top), wide: Math.min(blockWidth, width - left) };
+  return { rows: Math.min(blockHeight, height - top), wide: Math.min(blockWidth, width - left) };
 }
 
 /** Larger blocks are not asked for before they are wanted: two of them are too much to hold. */
 const MOST_AHEAD = 2 ** 24;
 
-/** Decodes blocks in the order of their numbers, each `every`th; while one is worked on the next is being read. */
-export class BlockDecoder {
+/** Decodes blocks; while one is worked on the next is being read. */
+export class BlockDecoder implements BlockReader {
+  readonly blocks: number;
   private readonly inflater = new BlockInflater();
   private next: { readonly number: number; readonly bytes: Promise<Uint8Array> } | null = null;
 
   private constructor(
     private readonly raster: BlockedRaster,
-    private readonly every: number,
     private readonly places: readonly number[],
     private readonly sizes: readonly number[],
-  ) {}
+  ) {
+    this.blocks = raster.blocks;
+  }
 
-  static async of(raster: BlockedRaster, every: number): Promise<BlockDecoder> {
+  static async of(raster: BlockedRaster): Promise<BlockDecoder> {
     const { directory, layout } = raster;
     const places = await directory.numbers(layout.tiled ? 'tileOffsets' : 'stripOffsets', MAX_BLOCKS * 4);
     const sizes = await directory.numbers(layout.tiled ? 'tileBytes' : 'stripBytes', MAX_BLOCKS * 4);
-    return new BlockDecoder(raster, every, places, sizes);
+    return new BlockDecoder(raster, places, sizes);
   }
 
-  /** Samples of a block into column `left` of rows `stride` samples long. */
-  async decode(number: number, into: StoredSamples, left: number, stride: number): Promise<void> {
+  shapeOf(number: number): BlockShape {
+    return shapeOf(this.raster, number);
+  }
+
+  async decode(number: number, into: StoredSamples, left: number, stride: number, next: number): Promise<void> {
     const { raster, inflater } = this;
     const { layout } = raster;
     const { rows, wide } = shapeOf(raster, number);
@@ -67,7 +72,7 @@ export class BlockDecoder {
     // a tile is always whole; the last strip ends with the raster
     const stored = layout.tiled ? layout.blockHeight : rows;
     const size = ((layout.blockWidth * layout.together * layout.bits) / 8) * stored;
-    const block = unpack(layout.compression, await this.packed(number, size), size, inflater);
+    const block = unpack(layout.compression, await this.packed(number, size, next), size, inflater);
     undoPredictor(block, layout, stored);
     copySamples(block.bytes, layout, rows, wide, into, left, stride);
   }
@@ -77,14 +82,14 @@ export class BlockDecoder {
     return (this.places[number] ?? 0) === 0 || this.sizes[number] === 0;
   }
 
-  /** Bytes of a block as they lie in the file; `size` of them where it does not say how many. */
-  private async packed(number: number, size: number): Promise<Uint8Array> {
+  /** Bytes of a block as they lie in the file; `size` of them where it does not say how many. `next` is read ahead. */
+  private async packed(number: number, size: number, next: number): Promise<Uint8Array> {
     const { source } = this.raster;
     const place = this.places[number] ?? 0;
     // files without lengths are those without compression
     const length = this.sizes[number] ?? size;
     const bytes = await (this.next?.number === number ? this.next.bytes : source.read(place, length));
-    this.readAhead(number + this.every);
+    this.readAhead(next);
     if (bytes.length < length)
       throw new LevelGridError('truncated', {
         file: source.name,

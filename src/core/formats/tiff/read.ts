@@ -1,4 +1,4 @@
-import { asLevelGridError, ByteRing, LevelGridError, type ByteSource } from '../../base';
+import { LevelGridError, type ByteSource } from '../../base';
 import {
   sampleBytes,
   samplesOver,
@@ -9,11 +9,11 @@ import {
 } from '../../raster';
 import { bandsOfBlocks, checkSize } from '../blocks';
 import type { HeightFormat } from '../format';
+import { decodeInto, SharedBlocks } from '../shared-blocks';
 import { BlockDecoder, type BlockedRaster } from './blocks';
 import { MAX_BLOCKS, parseOpening, readDirectories, type Directory } from './directory';
 import { readGeo, type GeoFacts } from './geo';
 import { readLayout, unsupported, type Layout } from './layout';
-import { BlocksFromThread, decodeInto, THREADS } from './two-threads';
 
 /**
  * TIFF, BigTIFF and GeoTIFF: whole numbers and floats of 8 to 64 bits, strips and tiles, no compression, LZW, Deflate,
@@ -93,34 +93,25 @@ async function openTiff(source: ByteSource): Promise<OpenRaster> {
     lateWarnings: [],
     async *bands(job) {
       const allocate = (n: number): StoredSamples => samplesOver(info, new ArrayBuffer(n * bytes));
-      const far = BlocksFromThread.start(raster);
+      const shared = SharedBlocks.start(source, info, await BlockDecoder.of(raster));
+      const decode = async (index: number, _rows: number, into: StoredSamples): Promise<void> => {
+        for (let t = 0; t < across; t++) await shared.take(index * across + t, into, t * layout.blockWidth, width);
+      };
       try {
-        const near = await BlockDecoder.of(raster, far ? THREADS : 1);
-        const decode = async (index: number, _rows: number, into: StoredSamples): Promise<void> => {
-          for (let t = 0; t < across; t++) {
-            const n = index * across + t;
-            const left = t * layout.blockWidth;
-            if (far && n % THREADS > 0) await far.take(n, into, left, width);
-            else await near.decode(n, into, left, width);
-          }
-        };
         yield* bandsOfBlocks(info, layout.blockHeight, allocate, decode, job);
       } finally {
-        far?.end();
+        shared.end();
       }
     },
   };
 }
 
 /** See `HeightFormat.share`. */
-async function tiffInto(source: ByteSource, memory: SharedArrayBuffer): Promise<null> {
-  const ring = new ByteRing(memory);
-  const raster = await readRaster(source).catch((reason: unknown) => {
-    ring.end();
-    throw asLevelGridError(reason, 'reading the file', source.name);
+function tiffInto(source: ByteSource, memory: SharedArrayBuffer): Promise<null> {
+  return decodeInto(source, memory, async () => {
+    const raster = await readRaster(source);
+    return { info: raster.info, reader: await BlockDecoder.of(raster) };
   });
-  await decodeInto(raster, ring);
-  return null;
 }
 
 /** An extra sample that the others are multiplied by (TIFF 6.0, section 18). */

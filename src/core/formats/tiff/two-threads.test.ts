@@ -1,4 +1,4 @@
-import { memorySource, type ByteSource } from '../../base';
+import { ByteRing, memorySource, type ByteSource } from '../../base';
 import { openHeightFile, inflateInto } from '..';
 import { faultOf } from '../../../../tests/helpers/rasters';
 import { writeTiff, type TiffShape } from '../../../../tests/helpers/write-tiff';
@@ -40,6 +40,11 @@ function shared(file: Uint8Array): Shared {
   return source;
 }
 
+/** The other side notices at its next piece that no more is wanted. */
+async function ended(source: Shared, times: number): Promise<void> {
+  for (let i = 0; i < 1000 && source.ended < times; i++) await new Promise((resolve) => setImmediate(resolve));
+}
+
 async function samplesOf(source: ByteSource): Promise<number[]> {
   const opened = await openHeightFile(source);
   const samples: number[] = [];
@@ -53,6 +58,7 @@ test.each(KINDS)('two threads give the samples that one gives, on every pass: $t
   const source = shared(file);
   for (let pass = 1; pass <= 2; pass++) {
     expect(await samplesOf(source)).toEqual(one);
+    await ended(source, pass);
     expect([source.asked, source.ended]).toEqual([pass, pass]);
   }
   // what says that it holds nothing, and a block that was left out
@@ -105,13 +111,47 @@ test('who stops in the middle stops the other thread too', async () => {
   );
   const opened = await openHeightFile(source);
   for await (const band of opened.bands()) if (band.y >= 0) break;
-  // the writer notices at its next piece
-  for (let i = 0; i < 1000 && source.ended === 0; i++) await new Promise((resolve) => setImmediate(resolve));
+  await ended(source, 1);
   expect([source.asked, source.ended]).toEqual([1, 1]);
 });
 
-test('a thread that dies is told, and nobody waits for it', async () => {
-  const near = memorySource('ground.tif', fileOf(KINDS[0]!));
-  const source: ByteSource = { ...near, thread: { inflate: () => Promise.reject(new Error('out of memory')) } };
-  expect((await faultOf(() => samplesOf(source))).code).toBe('internal');
+test('a thread that dies at its work is told, and nobody waits for it; of one that never began nothing is missing', async () => {
+  const file = fileOf(KINDS[0]!);
+  const near = memorySource('ground.tif', file);
+  const dying = (taken: number): ByteSource => ({
+    ...near,
+    thread: {
+      inflate: (_format: string, memory: SharedArrayBuffer) => {
+        for (let n = 0; n < taken; n++) new ByteRing(memory).number();
+        return Promise.reject(new Error('out of memory'));
+      },
+    },
+  });
+  expect((await faultOf(() => samplesOf(dying(1)))).code).toBe('internal');
+  expect(await samplesOf(dying(0))).toEqual(await samplesOf(near));
+});
+
+test('of two faults the one that lies nearer to the north is told, though the other is met first', async () => {
+  const bad = fileOf(KINDS[0]!).slice();
+  const found = strips(bad);
+  for (const block of [3, 4]) bad[found[block]!.at + found[block]!.length - 1]! ^= 1;
+  // a thread that takes blocks 1 to 3 and delivers none until this one has met the fault in block 4
+  const near = memorySource('ground.tif', bad);
+  const whole = await samplesOf(memorySource('ground.tif', fileOf(KINDS[0]!)));
+  const source: ByteSource = {
+    ...near,
+    thread: {
+      inflate: async (_format: string, memory: SharedArrayBuffer) => {
+        const ring = new ByteRing(memory);
+        expect([ring.number(), ring.number(), ring.number()]).toEqual([1, 2, 3]);
+        for (let i = 0; i < 50; i++) await new Promise((resolve) => setImmediate(resolve));
+        const strip = SIZE.width * 16;
+        await ring.write(new Uint8Array(Uint16Array.from(whole.slice(strip, 3 * strip)).buffer));
+        ring.end();
+        throw new Error('block 3');
+      },
+    },
+  };
+  // what it says of itself, not the fault of block 4
+  expect((await faultOf(() => samplesOf(source))).toRecord()).toMatchObject({ code: 'internal' });
 });

@@ -1,6 +1,7 @@
 import { checkpoint, type JobContext } from '../../base';
 import type { DeferredPlaces, PlacedBand, TwinStage } from './operations/operation';
 import type { Recipe } from '../../recipe';
+import { endsKernel } from '../../wasm';
 import type { ExpectedGrid, SourceFacts } from './layout';
 import type { Place } from './places';
 import { tapsAround, tapsOf, type Tap } from './weights';
@@ -191,9 +192,18 @@ function sumLater(
   return sumOf(tapsAround(fit.filter, column, wide(0), width), tapsAround(fit.filter, row, wide(1), height));
 }
 
-/** Lowest and highest of a band, and what is no number; whole numbers are all numbers. */
-function extremesOf(data: StoredBandData): { min: number; max: number; voids: number } {
-  if (!(data instanceof Float32Array) && !(data instanceof Float64Array)) return wholeExtremes(data);
+interface Extremes {
+  readonly min: number;
+  readonly max: number;
+  readonly voids: number;
+}
+
+/** Lowest and highest of a band, and what is no number. */
+const extremesOf = (data: StoredBandData): Extremes =>
+  (data instanceof Uint16Array || data instanceof Float32Array ? endsKernel(data) : null) ?? plainExtremes(data);
+
+/** The plain twin of the kernel. */
+export function plainExtremes(data: ArrayLike<number>): Extremes {
   let min = Infinity;
   let max = -Infinity;
   let voids = 0;
@@ -207,25 +217,4 @@ function extremesOf(data: StoredBandData): { min: number; max: number; voids: nu
     }
   }
   return { min, max, voids };
-}
-
-/** Two pairs side by side: one would wait for itself. */
-function wholeExtremes(data: ArrayLike<number>): { min: number; max: number; voids: number } {
-  const n = data.length;
-  if (n === 0) return { min: Infinity, max: -Infinity, voids: 0 };
-  let a = data[0] as number;
-  let b = a;
-  let low = a;
-  let high = a;
-  const even = n & ~1;
-  for (let i = 0; i < even; i += 2) {
-    const v = data[i] as number;
-    const w = data[i + 1] as number;
-    if (v < low) low = v;
-    if (v > high) high = v;
-    if (w < a) a = w;
-    if (w > b) b = w;
-  }
-  const last = data[n - 1] as number;
-  return { min: Math.min(low, a, last), max: Math.max(high, b, last), voids: 0 };
 }

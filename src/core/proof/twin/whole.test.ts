@@ -73,10 +73,16 @@ test.each([
     x: i % grid.width,
     y: Math.floor(i / grid.width),
   }));
-  for (const outlines of [ONE, SCATTERED]) {
-    const whole = WholeGround.of(recipe, grid, facts)!;
+  const found: unknown[][] = [];
+  for (const [outlines, plain] of [
+    [ONE, false],
+    [SCATTERED, false],
+    [SCATTERED, true],
+  ] as const) {
+    const whole = WholeGround.of(recipe, grid, facts, plain)!;
     const { values, all } = await readGround(stageOf(outlines), facts, recipe, grid, places, whole, {});
     const kinds = new Set<string>();
+    found.push(places.map(({ x, y }) => all!(x, y)));
     places.forEach(({ x, y }, i) => {
       const [one, other] = [values[i]!, all!(x, y)];
       kinds.add(one.kind);
@@ -86,6 +92,8 @@ test.each([
     expect(kinds).toContain('void');
     expect(kinds.has('rim')).toBe(fit.method === 'pad');
   }
+  // compiled code and plain code: the same to the bit
+  expect(found[1]).toEqual(found[2]);
 });
 
 test('too many vertices, or too many samples for each, are not worked out', () => {

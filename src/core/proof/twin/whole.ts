@@ -1,4 +1,5 @@
 import type { Recipe } from '../../recipe';
+import { WholeGroundKernel } from '../../wasm';
 import type { ExpectedGrid, SourceFacts } from './layout';
 import type { PlacedBand } from './operations/operation';
 import { tapsOf, type Tap } from './weights';
@@ -45,8 +46,8 @@ export class WholeGround {
   readonly width: number;
   readonly height: number;
   /** Sums of share × sample, and of the shares of samples that hold a height; the first over the second is the ground. */
-  private readonly sums: Float64Array;
-  private readonly weights: Float64Array;
+  private all: { readonly sums: Float64Array; readonly weights: Float64Array } | null = null;
+  private readonly kernel: WholeGroundKernel | null;
   /** Which rows of vertices a row of samples goes into. */
   private readonly byRow = new Map<number, Share[]>();
   /** 1 for rows of vertices that some row of samples goes into. */
@@ -56,8 +57,8 @@ export class WholeGround {
   private samples = new Float64Array(0);
   private readonly rowWeights: Float64Array;
 
-  /** Null where there are too many vertices, or their kernels are too wide. */
-  static of(recipe: Recipe, grid: ExpectedGrid, source: SourceFacts): WholeGround | null {
+  /** Null where there are too many vertices, or their kernels are too wide. `plain`: without compiled code. */
+  static of(recipe: Recipe, grid: ExpectedGrid, source: SourceFacts, plain = false): WholeGround | null {
     if (grid.width * grid.height > MOST_WHOLE) return null;
     const same = grid.width === source.width && grid.height === source.height;
     const taken = recipe.fit.method !== 'resample' || same;
@@ -69,18 +70,20 @@ export class WholeGround {
       });
     const across = axisOf(along(grid.width, source.width, taken ? grid.startX : 0));
     if (across.shares.length * source.height > MOST_PRODUCTS) return null;
-    return new WholeGround(grid, across, along(grid.height, source.height, taken ? grid.startY : 0));
+    return new WholeGround(grid, across, along(grid.height, source.height, taken ? grid.startY : 0), plain);
   }
 
   private constructor(
     { width, height }: ExpectedGrid,
     private readonly across: Axis,
     down: readonly (readonly Tap[])[],
+    plain: boolean,
   ) {
     this.width = width;
     this.height = height;
-    this.sums = new Float64Array(width * height);
-    this.weights = new Float64Array(width * height);
+    this.kernel = plain ? null : WholeGroundKernel.create(width, height, across);
+    const zeros = (): Float64Array => new Float64Array(width * height);
+    if (!this.kernel) this.all = { sums: zeros(), weights: zeros() };
     this.rowSums = new Float64Array(width);
     this.rowWeights = new Float64Array(width);
     this.reached = Uint8Array.from(down, (taps) => (taps.length > 0 ? 1 : 0));
@@ -102,9 +105,17 @@ export class WholeGround {
 
   /** One row of samples, of which the first stands in column `from`: weighed across, then added to the vertices' rows. */
   private addRow(row: PlacedBand['data'], from: number, into: readonly Share[]): void {
-    const { sums, weights, width, rowSums, rowWeights } = this;
-    if (allNumbers(row)) this.weighNumbers(row, from);
+    const { kernel, width, rowSums, rowWeights } = this;
+    const whole = allNumbers(row);
+    if (kernel && whole) kernel.weigh(row, from);
+    else if (whole) this.weighNumbers(row, from);
     else this.weighSome(row, from);
+    if (kernel) {
+      if (!whole) kernel.take(rowSums, rowWeights);
+      for (const { vertex, share } of into) kernel.add(vertex, share);
+      return;
+    }
+    const { sums, weights } = this.all!;
     for (const { vertex, share } of into) {
       const at = vertex * width;
       for (let i = 0; i < width; i++) {
@@ -179,9 +190,10 @@ export class WholeGround {
 
   /** Of vertex `x`, `y`; null where it lies beyond the source, so that no sample can reach it. */
   at(x: number, y: number): { readonly sum: number; readonly weight: number } | null {
-    const { across, reached, sums, weights, width } = this;
+    const { across, reached, width } = this;
     if (reached[y] === 0 || across.start[x] === across.start[x + 1]) return null;
     const i = y * width + x;
+    const { sums, weights } = (this.all ??= this.kernel!.all());
     return { sum: sums[i]!, weight: weights[i]! };
   }
 }
