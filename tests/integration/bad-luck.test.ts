@@ -94,7 +94,8 @@ afterAll(() => {
 });
 beforeEach(() => rmSync(at('pack'), { recursive: true, force: true }));
 
-const MOMENTS = 6;
+/** From before it has begun to after it is over, the last ones close together where files are exchanged. */
+const MOMENTS = [0.25, 0.6, 0.88, 1];
 /** Milliseconds that an undisturbed run takes here and now. */
 let usual = 0;
 
@@ -106,15 +107,13 @@ test.each([
   'ended by %s at any moment, the old pack is whole, or the new one',
   async (signal, code) => {
     const counts = { old: 0, new: 0, none: 0, ended: 0 };
-    for (let moment = 0; moment < MOMENTS; moment++) {
+    for (const [moment, share] of MOMENTS.entries()) {
       if (moment === 0 || found() !== 'old') {
         rmSync(at('pack'), { recursive: true, force: true });
         const begun = performance.now();
         expect(call(...OLD).code).toBe(0);
         usual = performance.now() - begun;
       }
-      // from before it has begun to after it is over, the last ones close together where files are exchanged
-      const share = moment < 3 ? (moment + 1) / 4 : 0.84 + (moment - 3) * 0.08;
       const ended = await started(NEW, (child) => setTimeout(() => child.kill(signal), usual * share));
       if (ended.code !== 0) {
         counts.ended++;
@@ -131,7 +130,7 @@ test.each([
     expect(call(...NEW).code).toBe(0);
     expect(readdirSync(at('pack')).filter((n) => n.startsWith('.level-grid'))).toEqual([]);
     told.push(
-      `${signal} at ${MOMENTS} moments: ${counts.ended} ended, old pack ${counts.old}, new pack ${counts.new}, none ${counts.none}, a mixture 0`,
+      `${signal} at ${MOMENTS.length} moments: ${counts.ended} ended, old pack ${counts.old}, new pack ${counts.new}, none ${counts.none}, a mixture 0`,
     );
   },
   180_000,
@@ -200,7 +199,7 @@ test('of two runs into one folder one writes and the other is told; the pack is 
 
 test('a source that changes while it is read stops the run; the old pack stays', async () => {
   const counts = { stopped: 0, finished: 0 };
-  for (let moment = 0; moment < 6; moment++) {
+  for (let moment = 0; moment < 4; moment++) {
     rmSync(at('pack'), { recursive: true, force: true });
     copyFileSync(at('hills.png'), at('changing.png'));
     const args = (r: string) => ['run', '--recipe', r, 'changing.png', '--out', 'pack', '--replace'];
@@ -217,7 +216,7 @@ test('a source that changes while it is read stops the run; the old pack stays',
             utimesSync(at('changing.png'), 1, 1);
           } else appendFileSync(at('changing.png'), 'x');
         },
-        40 + moment * 80,
+        40 + moment * 120,
       );
     });
     clearTimeout(later);
@@ -233,7 +232,7 @@ test('a source that changes while it is read stops the run; the old pack stays',
   }
   expect(counts.stopped).toBeGreaterThan(0);
   told.push(
-    `a source changed at 6 moments: ${counts.stopped} runs stopped with the old pack whole, ${counts.finished} were done before`,
+    `a source changed at 4 moments: ${counts.stopped} runs stopped with the old pack whole, ${counts.finished} were done before`,
   );
 }, 90_000);
 

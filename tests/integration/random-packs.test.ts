@@ -10,7 +10,7 @@ import { prove, type Proof } from '@/core/proof';
 import { run } from '@/core/run';
 import { cases, countedOf, DEGREES, recipeOf, samplesOf } from '../helpers/random-recipe';
 
-const PACKS = Number(process.env['RANDOM_PACKS'] ?? 400);
+const PACKS = Number(process.env['RANDOM_PACKS'] ?? 120);
 const SEED = Number(process.env['RANDOM_SEED'] ?? Date.now() % 1_000_000);
 /** Only the case that this leads to, as a failure prints it. */
 const PATH = process.env['RANDOM_PATH'];

@@ -16,7 +16,7 @@ import { cases, countedOf, DEGREES, recipeOf, samplesOf } from '../helpers/rando
 import { hills, pngSource, recipeWith } from '../helpers/rasters';
 
 /** Random recipes; more on request. */
-const RECIPES = Number(process.env['RANDOM_RECIPES'] ?? 300);
+const RECIPES = Number(process.env['RANDOM_RECIPES'] ?? 120);
 
 test('a window of the result is bit for bit what the bands hold there, codes included', async () => {
   let seen = { voids: 0, precise: 0, steps: 0, once: 0 };

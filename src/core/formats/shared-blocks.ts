@@ -29,12 +29,11 @@ export async function decodeInto(
   const ring = new ByteRing(memory);
   try {
     const { info, reader } = await open();
-    let room: StoredSamples | null = null;
+    const room = roomFor(info, reader);
     for (let n = ring.number(), next; n < reader.blocks; n = next) {
       // taken beforehand, so that it is being read meanwhile
       next = ring.number();
       const { rows, wide } = reader.shapeOf(n);
-      room ??= samplesOver(info, new ArrayBuffer(rows * wide * sampleBytes(info)));
       const block = room.subarray(0, rows * wide);
       await reader.decode(n, block, 0, wide, next);
       if (!(await ring.write(bytesOf(block)))) break;
@@ -45,6 +44,12 @@ export async function decodeInto(
     ring.end();
   }
   return null;
+}
+
+/** For any of the blocks. */
+function roomFor(info: RasterInfo, reader: BlockReader): StoredSamples {
+  const { rows, wide } = reader.shapeOf(0);
+  return samplesOver(info, new ArrayBuffer(rows * wide * sampleBytes(info)));
 }
 
 const bytesOf = ({ buffer, byteOffset, byteLength }: StoredSamples): Uint8Array =>
@@ -114,7 +119,7 @@ export class SharedBlocks {
     if (!ring || held >= reader.blocks) return false;
     this.held = ring.number();
     const { rows, wide } = reader.shapeOf(held);
-    const block = this.rooms.pop() ?? this.roomForOne();
+    const block = this.rooms.pop() ?? roomFor(this.info, this.reader);
     try {
       await reader.decode(held, block.subarray(0, rows * wide), 0, wide, this.held);
       this.ahead.set(held, { block });
@@ -124,16 +129,11 @@ export class SharedBlocks {
     return true;
   }
 
-  private roomForOne(): StoredSamples {
-    const { rows, wide } = this.reader.shapeOf(0);
-    return samplesOver(this.info, new ArrayBuffer(rows * wide * sampleBytes(this.info)));
-  }
-
   /** A block of the other thread. */
   private async read(number: number, into: StoredSamples, left: number, stride: number): Promise<void> {
     const { rows, wide } = this.reader.shapeOf(number);
     const direct = wide === stride;
-    this.far ??= direct ? null : this.roomForOne();
+    this.far ??= direct ? null : roomFor(this.info, this.reader);
     const block = (direct ? into : this.far!).subarray(0, rows * wide);
     const bytes = bytesOf(block);
     // fewer come only where something went wrong, which is said

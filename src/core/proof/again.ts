@@ -1,5 +1,6 @@
 import type { JobContext } from '../base';
 import type { Recipe } from '../recipe';
+import { endsKernel, WholeGroundKernel } from '../wasm';
 import type { Seen } from './compare-files';
 import { doubtChecks, type Reference } from './pipeline';
 import { asItLiesCheck, Ends, extremesCheck, meshChecks, sizeCheck, sourceCheck } from './source-checks';
@@ -15,6 +16,7 @@ import {
   seedOf,
   WholeGround,
   workOutSteps,
+  type Compiled,
   type ExpectedGrid,
   type ExpectedHeights,
   type Page,
@@ -29,6 +31,11 @@ import { VertexJudge } from './vertices';
 /*
  * The slow twin at work: which vertices are worked out a second time from the source's samples, and what they say.
  */
+
+const COMPILED: Compiled = {
+  ground: (width, height, across) => WholeGroundKernel.create(width, height, across),
+  ends: endsKernel,
+};
 
 /** What a pack was made of, and what follows from it. */
 export interface Made {
@@ -64,7 +71,7 @@ export function looksWithout(page: Page): Looks {
 export function looksAt({ page, recipe, grid, facts, claimed }: Made, { stage }: TwinGround): Looks {
   const { spots } = looksWithout(page);
   const voidCode = claimed.voids === null ? null : codeOf(claimed.voids, claimed).code;
-  const whole = stage.deferred ? null : WholeGround.of(recipe, grid, facts);
+  const whole = stage.deferred ? null : WholeGround.of(recipe, grid, facts, COMPILED);
   if (whole) return { spots, kept: spots, whole, telling: null, voidCode };
   const seed = seedOf(page.files.map((f) => f.sha256 ?? f.name));
   const most = affordable(recipe, grid, facts);
@@ -123,7 +130,13 @@ export async function workOutAgain(
   const { spots, kept, whole } = looks;
   const { opened } = reference;
   const judged = [...kept, ...seen.telling.map((t) => t.place)];
-  const reading = await readGround(ground.stage, facts, recipe, grid, [...judged, ...seen.extremes], whole, job);
+  const reading = await readGround(
+    ground.stage,
+    made,
+    [...judged, ...seen.extremes],
+    { whole, compiled: COMPILED },
+    job,
+  );
   checks.push(sizeCheck(page, facts, ground.stage), sourceCheck(page, reading, recipe));
   checks.push(...(await asItLiesCheck(page, opened, recipe, job)));
   checks.push(...stepChecks(recipe, page, ground.steps), ...doubtChecks(reference, recipe));

@@ -1,6 +1,6 @@
 import { freshKernels, sharedKernels, type Kernels } from './instance';
 
-/** Which samples each vertex of an axis is made of: see Axis of core/proof/twin/whole.ts. */
+/** Which samples each vertex of an axis is made of: see Axis of core/proof/twin/compiled.ts. */
 interface KernelShares {
   readonly first: Int32Array;
   readonly start: Int32Array;

@@ -2,6 +2,8 @@ import fc from 'fast-check';
 import { FloatType } from 'three';
 import { EXRLoader } from 'three/examples/jsm/loaders/EXRLoader.js';
 import { halfBits, writeExr, type ExrShape, type ExrValue } from '../../../../tests/helpers/write-exr';
+import { faultOf } from '../../../../tests/helpers/rasters';
+import { endedBy, sharedSource } from '../../../../tests/helpers/shared-source';
 import { LevelGridError, memorySource } from '../../base';
 import type { OpenRaster } from '../../raster';
 import { halfValues } from '../half';
@@ -80,6 +82,22 @@ describe.each(PACKINGS)('%s', (compression) => {
       expect(await samplesOf(raster)).toEqual(truth);
       // the writer is held against another reader, where that reads such a file
       if (type !== 'uint' && !tile) expect(others(bytes)).toEqual(truth);
+    }
+  });
+
+  test('two threads give the samples that one gives, and the same fault', async () => {
+    for (const tile of [undefined, [16, 32]] as const) {
+      const shape = { ...SHAPE, height: 90, channels: [{ name: 'Y', type: 'float' }], compression } as const;
+      const bytes = writeExr([[{ ...shape, ...(tile ? { tile } : {}) }, ground]]);
+      const source = sharedSource('ground.exr', bytes);
+      expect(await samplesOf(await openHeightFile(source))).toEqual(await samplesOf(await open(bytes)));
+      await endedBy(source);
+      // six rows of tiles, or blocks of 1, 16 or 32 rows: of three nobody makes two parts
+      const asked = compression === 'PIZ' && !tile ? 0 : 1;
+      expect([source.asked, source.ended]).toEqual([asked, asked]);
+      const cut = bytes.subarray(0, bytes.length - 40);
+      const fault = await faultOf(async () => samplesOf(await openHeightFile(sharedSource('ground.exr', cut))));
+      expect(fault.toRecord()).toEqual((await faultOf(async () => samplesOf(await open(cut)))).toRecord());
     }
   });
 

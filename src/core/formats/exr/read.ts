@@ -7,9 +7,7 @@ import {
   type RasterWarning,
   type StoredSamples,
 } from '../../raster';
-import { BlockInflater } from '../block-inflater';
 import { bandsOfBlocks, checkSize } from '../blocks';
-import { HOST_IS_LITTLE } from '../bytes';
 import { begins, type HeightFormat } from '../format';
 import {
   COMPRESSIONS,
@@ -21,8 +19,8 @@ import {
   type Channel,
   type Part,
 } from './header';
-import { halfValues } from '../half';
-import { unpackBlock } from './unpack';
+import { ExrBlocks } from './blocks';
+import { decodeInto, SharedBlocks } from '../shared-blocks';
 
 /** OpenEXR: half, float and uint; scan lines and tiles; none, RLE, ZIPS, ZIP, PIZ. */
 export const exrFormat: HeightFormat = {
@@ -31,12 +29,22 @@ export const exrFormat: HeightFormat = {
   endings: ['exr'],
   sniff: ({ head }) => begins(head, ...MAGIC),
   open: openExr,
+  share: exrInto,
 };
 
 const unsupported = (found: string, expected: string, remedy: string): LevelGridError =>
   new LevelGridError('unsupported', { found, expected, remedy });
 
-async function openExr(source: ByteSource): Promise<OpenRaster> {
+/** What an EXR holds, before any sample is read. */
+interface ExrRaster {
+  readonly info: RasterInfo;
+  /** Rows and columns of a whole block. */
+  readonly rows: number;
+  readonly wide: number;
+  readonly reader: () => ExrBlocks;
+}
+
+async function readRaster(source: ByteSource): Promise<ExrRaster> {
   const parts = parseHeader(await headerBytes(source));
   const part = parts.find((p) => !p.deep && COMPRESSIONS[p.compression]?.read) ?? parts[0];
   if (!part) throw unsupported('a file without a picture', 'at least one', 'Export the file again.');
@@ -63,8 +71,8 @@ async function openExr(source: ByteSource): Promise<OpenRaster> {
   const [left, top, right, bottom] = part.window;
   const [width, height] = [right - left + 1, bottom - top + 1];
   const rows = part.tiles ? part.tiles.height : (COMPRESSIONS[part.compression]?.rows ?? 1);
-  const across = part.tiles?.width ?? width;
-  checkSize(width, height, rows * across * bytesPerPlace(part));
+  const wide = part.tiles?.width ?? width;
+  checkSize(width, height, rows * wide * bytesPerPlace(part));
   checkSize(width, height, rows * width * 8);
   if (part.table + part.blocks * 8 > source.size)
     throw new LevelGridError('truncated', {
@@ -84,16 +92,43 @@ async function openExr(source: ByteSource): Promise<OpenRaster> {
     ...(parts.length > 1 ? { pages: parts.length } : {}),
     warnings: warningsOf(parts, part, channel),
   };
+  return {
+    info,
+    rows,
+    wide,
+    reader: () => new ExrBlocks(source, part, channel, parts.length > 1 ? parts.indexOf(part) : null),
+  };
+}
+
+async function openExr(source: ByteSource): Promise<OpenRaster> {
+  const { info, rows, wide, reader } = await readRaster(source);
+  const { width } = info;
+  const across = Math.ceil(width / wide);
   const bytes = sampleBytes(info);
   return {
     info,
     lateWarnings: [],
     async *bands(job) {
-      const reader = new BlockReader(source, part, channel, parts.length > 1 ? parts.indexOf(part) : null);
+      const shared = SharedBlocks.start(source, info, reader());
       const allocate = (n: number): StoredSamples => samplesOver(info, new ArrayBuffer(n * bytes));
-      yield* bandsOfBlocks(info, rows, allocate, (index, count, into) => reader.row(index, count, into), job);
+      const decode = async (index: number, _count: number, into: StoredSamples): Promise<void> => {
+        for (let t = 0; t < across; t++) await shared.take(index * across + t, into, t * wide, width);
+      };
+      try {
+        yield* bandsOfBlocks(info, rows, allocate, decode, job);
+      } finally {
+        shared.end();
+      }
     },
   };
+}
+
+/** See `HeightFormat.share`. */
+function exrInto(source: ByteSource, memory: SharedArrayBuffer): Promise<null> {
+  return decodeInto(source, memory, async () => {
+    const { info, reader } = await readRaster(source);
+    return { info, reader: reader() };
+  });
 }
 
 /** The header: as much of the file as it may take, in growing steps, so that a large file is not read for it. */
@@ -142,142 +177,3 @@ function warningsOf(parts: readonly Part[], part: Part, channel: Channel): Raste
 }
 
 const bytesPerPlace = (part: Part): number => part.channels.reduce((n, c) => n + pixelBytes(c.type), 0);
-
-/** Samples of a channel that lie in first..end−1, one for each `every` places counted from 0. */
-const countIn = (first: number, end: number, every: number): number =>
-  Math.floor((end - 1) / every) - Math.floor((first - 1) / every);
-
-/** Reads blocks of one part, and takes one channel out of them. */
-class BlockReader {
-  private table: Float64Array | null = null;
-  private readonly inflater = new BlockInflater();
-
-  constructor(
-    private readonly source: ByteSource,
-    private readonly part: Part,
-    private readonly channel: Channel,
-    /** Number of the part, where blocks say to which one they belong. */
-    private readonly number: number | null,
-  ) {}
-
-  /** Samples of block row `index`, `rows` rows of them. */
-  async row(index: number, rows: number, into: StoredSamples): Promise<void> {
-    const { part } = this;
-    const width = part.window[2] - part.window[0] + 1;
-    if (!part.tiles) {
-      const y = part.window[1] + index * (COMPRESSIONS[part.compression]?.rows ?? 1);
-      const packed = await this.block(index, [y]);
-      this.take(packed, part.window[0], y, width, rows, into, 0, width);
-      return;
-    }
-    const { width: side } = part.tiles;
-    const across = Math.ceil(width / side);
-    for (let t = 0; t < across; t++) {
-      const packed = await this.block(index * across + t, [t, index, 0, 0]);
-      const left = t * side;
-      const wide = Math.min(side, width - left);
-      const y = part.window[1] + index * part.tiles.height;
-      this.take(packed, part.window[0] + left, y, wide, rows, into, left, width);
-    }
-  }
-
-  /** The packed bytes of a block, which begins with these numbers. */
-  private async block(index: number, begins: readonly number[]): Promise<Uint8Array> {
-    this.table ??= await this.readTable();
-    const at = this.table[index] as number;
-    const expected = this.number === null ? begins : [this.number, ...begins];
-    const head = expected.length * 4 + 4;
-    const bytes = at > 0 && at + head <= this.source.size ? await this.source.read(at, head) : new Uint8Array(0);
-    if (bytes.length < head) throw this.missing(index);
-    const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-    const found = expected.map((_, i) => view.getInt32(i * 4, true));
-    if (found.some((v, i) => v !== expected[i]))
-      throw new LevelGridError('corrupt', {
-        file: this.source.name,
-        found: `block ${index} as ${found.join(', ')}`,
-        expected: expected.join(', '),
-        remedy: 'The file is damaged: export or copy it again.',
-      });
-    const size = view.getInt32(head - 4, true);
-    if (size < 0 || at + head + size > this.source.size) throw this.missing(index);
-    return this.source.read(at + head, size);
-  }
-
-  private missing(index: number): LevelGridError {
-    return new LevelGridError('truncated', {
-      file: this.source.name,
-      found: `a file that ends before block ${index}`,
-      expected: `${this.part.blocks} blocks`,
-      remedy: 'The file is cut short: copy or export it again.',
-    });
-  }
-
-  private async readTable(): Promise<Float64Array> {
-    const { table, blocks } = this.part;
-    const bytes = await this.source.read(table, blocks * 8);
-    if (bytes.length < blocks * 8) throw this.missing(0);
-    const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-    return Float64Array.from({ length: blocks }, (_, i) => Number(view.getBigUint64(i * 8, true)));
-  }
-
-  /** Unpacks a block of `wide` × `rows` places from `x`, `y` on and copies the channel to column `left` of `into`. */
-  private take(
-    packed: Uint8Array,
-    x: number,
-    y: number,
-    wide: number,
-    rows: number,
-    into: StoredSamples,
-    left: number,
-    stride: number,
-  ): void {
-    const { channels, compression } = this.part;
-    const shapes = channels.map((c) => ({
-      words: pixelBytes(c.type) / 2,
-      width: countIn(x, x + wide, c.everyX),
-      height: countIn(y, y + rows, c.everyY),
-      has: (r: number) => (y + r) % c.everyY === 0,
-    }));
-    const size = shapes.reduce((n, s) => n + s.words * 2 * s.width * s.height, 0);
-    const bytes = unpackBlock(compression, packed, size, shapes, this.inflater);
-    let at = 0;
-    for (let r = 0; r < rows; r++) {
-      channels.forEach((c, i) => {
-        const { words, width } = shapes[i] as (typeof shapes)[number];
-        if ((y + r) % c.everyY !== 0) return;
-        if (c === this.channel) copyRow(bytes, at, c, wide, into, r * stride + left);
-        at += words * 2 * width;
-      });
-    }
-  }
-}
-
-function copyRow(
-  bytes: Uint8Array,
-  at: number,
-  { type }: Channel,
-  count: number,
-  into: StoredSamples,
-  to: number,
-): void {
-  const size = pixelBytes(type);
-  if (HOST_IS_LITTLE && (bytes.byteOffset + at) % size === 0) {
-    const from = bytes.byteOffset + at;
-    if (type === 'half') {
-      const values = halfValues();
-      const halves = new Uint16Array(bytes.buffer, from, count);
-      for (let i = 0; i < count; i++) into[to + i] = values[halves[i]!]!;
-    } else
-      (into as Float32Array).set(
-        type === 'float' ? new Float32Array(bytes.buffer, from, count) : new Uint32Array(bytes.buffer, from, count),
-        to,
-      );
-    return;
-  }
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  if (type === 'half') {
-    const values = halfValues();
-    for (let i = 0; i < count; i++) into[to + i] = values[view.getUint16(at + i * 2, true)] as number;
-  } else if (type === 'float') for (let i = 0; i < count; i++) into[to + i] = view.getFloat32(at + i * 4, true);
-  else for (let i = 0; i < count; i++) into[to + i] = view.getUint32(at + i * 4, true);
-}

@@ -3,6 +3,7 @@ import { concatBytes, memorySource, type ByteSource } from '../../base';
 import { openHeightFile } from '..';
 import { inflateInto } from '../second-thread';
 import { faultOf, hills, pngSource } from '../../../../tests/helpers/rasters';
+import { endedBy, sharedSource } from '../../../../tests/helpers/shared-source';
 
 const SIDE = 700;
 const codes = hills(SIDE, SIDE);
@@ -11,22 +12,6 @@ beforeAll(async () => {
   const source = await pngSource(codes, SIDE);
   bytes = (await source.read(0, source.size)).slice();
 });
-
-/** A source whose other thread is this one, which does both parts by turns. */
-function shared(file: Uint8Array): ByteSource & { ended: boolean } {
-  const near = memorySource('hills.png', file);
-  const source = {
-    ...near,
-    ended: false,
-    thread: {
-      inflate: (format: string, memory: SharedArrayBuffer) =>
-        inflateInto(format, near, memory).finally(() => {
-          source.ended = true;
-        }),
-    },
-  };
-  return source;
-}
 
 async function samplesOf(source: ByteSource): Promise<{ samples: Uint16Array; warnings: string[] }> {
   const opened = await openHeightFile(source);
@@ -57,9 +42,9 @@ function rebuilt(change: (data: Buffer) => Buffer): Uint8Array {
 jest.setTimeout(60_000);
 
 test('two threads give the samples that one gives, and again on the next pass', async () => {
-  const source = shared(bytes);
+  const source = sharedSource('hills.png', bytes);
   expect((await samplesOf(source)).samples).toEqual(codes);
-  expect(source.ended).toBe(true);
+  expect(source.ended).toBe(1);
   expect(await samplesOf(source)).toEqual({ samples: codes, warnings: [] });
 });
 
@@ -75,18 +60,18 @@ test('what is wrong with a file is told as by one thread', async () => {
     zlib.deflateSync(zlib.inflateSync(data).subarray(0, 300 * (2 * SIDE + 1) + 7));
   for (const file of [bytes.slice(0, middle), flipped, rebuilt(sum), rebuilt(fewer), bytes.slice(0, 33)]) {
     const one = await faultOf(() => samplesOf(memorySource('hills.png', file)));
-    const two = await faultOf(() => samplesOf(shared(file)));
+    const two = await faultOf(() => samplesOf(sharedSource('hills.png', file)));
     expect(two.toRecord()).toEqual(one.toRecord());
   }
 });
 
 test('a missing closing chunk costs no sample and is said', async () => {
-  const found = await samplesOf(shared(bytes.slice(0, bytes.length - 12)));
+  const found = await samplesOf(sharedSource('hills.png', bytes.slice(0, bytes.length - 12)));
   expect(found).toEqual({ samples: codes, warnings: ['cut-short'] });
 });
 
 test('who stops in the middle stops the other thread too', async () => {
-  const source = shared(bytes);
+  const source = sharedSource('hills.png', bytes);
   const opened = await openHeightFile(source);
   let stop = false;
   const fault = await faultOf(async () => {
@@ -100,9 +85,8 @@ test('who stops in the middle stops the other thread too', async () => {
       stop = band.y >= 0;
   });
   expect(fault.code).toBe('cancelled');
-  // the writer notices at its next piece
-  for (let i = 0; i < 100 && !source.ended; i++) await new Promise((resolve) => setImmediate(resolve));
-  expect(source.ended).toBe(true);
+  await endedBy(source);
+  expect(source.ended).toBe(1);
 });
 
 test('a thread that dies is told, and nobody waits for it', async () => {
@@ -131,7 +115,7 @@ test('what one thread finds wrong with the file, two threads find too', async ()
   for (const file of [cut, twice, longer]) {
     const near = await openHeightFile(memorySource('hills.png', file));
     for await (const _ of near.bands());
-    const far = await openHeightFile(shared(file));
+    const far = await openHeightFile(sharedSource('hills.png', file));
     for await (const _ of far.bands());
     expect(near.lateWarnings).toHaveLength(1);
     expect(far.lateWarnings).toEqual(near.lateWarnings);

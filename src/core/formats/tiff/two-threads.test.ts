@@ -1,6 +1,7 @@
 import { ByteRing, memorySource, type ByteSource } from '../../base';
-import { openHeightFile, inflateInto } from '..';
+import { openHeightFile } from '..';
 import { faultOf } from '../../../../tests/helpers/rasters';
+import { endedBy, sharedSource } from '../../../../tests/helpers/shared-source';
 import { writeTiff, type TiffShape } from '../../../../tests/helpers/write-tiff';
 
 const SIZE = { width: 210, height: 170 };
@@ -17,34 +18,6 @@ const height = (x: number, y: number): number =>
 const fileOf = (kind: (typeof KINDS)[number]): Uint8Array =>
   writeTiff({ ...SIZE, ...kind }, (x, y) => (!kind.tags ? Math.abs(height(x, y)) % 120 : height(x, y)));
 
-interface Shared extends ByteSource {
-  /** How often the other thread was asked, and how often it came to its end. */
-  asked: number;
-  ended: number;
-}
-
-/** A source whose other thread is this one, which does both parts by turns. */
-function shared(file: Uint8Array): Shared {
-  const near = memorySource('ground.tif', file);
-  const source: Shared = {
-    ...near,
-    asked: 0,
-    ended: 0,
-    thread: {
-      inflate: (format: string, memory: SharedArrayBuffer) => {
-        source.asked++;
-        return inflateInto(format, near, memory).finally(() => source.ended++);
-      },
-    },
-  };
-  return source;
-}
-
-/** The other side notices at its next piece that no more is wanted. */
-async function ended(source: Shared, times: number): Promise<void> {
-  for (let i = 0; i < 1000 && source.ended < times; i++) await new Promise((resolve) => setImmediate(resolve));
-}
-
 async function samplesOf(source: ByteSource): Promise<number[]> {
   const opened = await openHeightFile(source);
   const samples: number[] = [];
@@ -55,10 +28,10 @@ async function samplesOf(source: ByteSource): Promise<number[]> {
 test.each(KINDS)('two threads give the samples that one gives, on every pass: $type $bits', async (kind) => {
   const file = fileOf(kind);
   const one = await samplesOf(memorySource('ground.tif', file));
-  const source = shared(file);
+  const source = sharedSource('ground.tif', file);
   for (let pass = 1; pass <= 2; pass++) {
     expect(await samplesOf(source)).toEqual(one);
-    await ended(source, pass);
+    await endedBy(source, pass);
     expect([source.asked, source.ended]).toEqual([pass, pass]);
   }
   // what says that it holds nothing, and a block that was left out
@@ -66,7 +39,7 @@ test.each(KINDS)('two threads give the samples that one gives, on every pass: $t
 });
 
 test('few blocks are left to one thread', async () => {
-  const source = shared(fileOf({ type: 'uint', bits: 16, rowsPerStrip: 60 }));
+  const source = sharedSource('ground.tif', fileOf({ type: 'uint', bits: 16, rowsPerStrip: 60 }));
   expect(await samplesOf(source)).toHaveLength(SIZE.width * SIZE.height);
   expect(source.asked).toBe(0);
 });
@@ -97,7 +70,7 @@ test('what is wrong with a file is told as by one thread, whoever meets it', asy
     const { at, length } = found[block]!;
     bad[at + length - 1]! ^= 1;
     const one = await faultOf(() => samplesOf(memorySource('ground.tif', bad)));
-    const source = shared(bad);
+    const source = sharedSource('ground.tif', bad);
     const two = await faultOf(() => samplesOf(source));
     expect(two.toRecord()).toEqual(one.toRecord());
     expect(two).toMatchObject({ code: 'corrupt', file: 'ground.tif' });
@@ -106,12 +79,13 @@ test('what is wrong with a file is told as by one thread, whoever meets it', asy
 });
 
 test('who stops in the middle stops the other thread too', async () => {
-  const source = shared(
+  const source = sharedSource(
+    'ground.tif',
     writeTiff({ width: 600, height: 600, type: 'float', bits: 64, rowsPerStrip: 64 }, (x, y) => x * y),
   );
   const opened = await openHeightFile(source);
   for await (const band of opened.bands()) if (band.y >= 0) break;
-  await ended(source, 1);
+  await endedBy(source, 1);
   expect([source.asked, source.ended]).toEqual([1, 1]);
 });
 

@@ -1,7 +1,7 @@
 import { checkpoint, type JobContext } from '../../base';
 import type { DeferredPlaces, PlacedBand, TwinStage } from './operations/operation';
 import type { Recipe } from '../../recipe';
-import { endsKernel } from '../../wasm';
+import type { Compiled, Extremes } from './compiled';
 import type { ExpectedGrid, SourceFacts } from './layout';
 import type { Place } from './places';
 import { tapsAround, tapsOf, type Tap } from './weights';
@@ -45,6 +45,13 @@ interface Sum {
   high: number;
 }
 
+/** The ground that is wanted. */
+interface Wanted {
+  readonly facts: SourceFacts;
+  readonly recipe: Recipe;
+  readonly grid: ExpectedGrid;
+}
+
 /** A sum of nothing yet. */
 const sumOf = (across: readonly Tap[], down: readonly Tap[]): Sum => ({
   columns: Int32Array.from(across, (tap) => tap.at),
@@ -63,11 +70,9 @@ const sumOf = (across: readonly Tap[], down: readonly Tap[]): Sum => ({
  */
 export async function readGround(
   stage: TwinStage,
-  source: SourceFacts,
-  recipe: Recipe,
-  grid: ExpectedGrid,
+  { facts: source, recipe, grid }: Wanted,
   places: readonly Place[],
-  whole: WholeGround | null,
+  { whole, compiled }: { readonly whole: WholeGround | null; readonly compiled: Compiled | null },
   job: JobContext,
 ): Promise<SourceReading> {
   const from = stage.samples;
@@ -88,7 +93,7 @@ export async function readGround(
     checkpoint(job);
     const { y, x, rows, width, data } = band;
     whole?.add(band);
-    const extremes = extremesOf(data);
+    const extremes = extremesOf(data, compiled);
     min = Math.min(min, extremes.min);
     max = Math.max(max, extremes.max);
     voids += extremes.voids;
@@ -192,17 +197,11 @@ function sumLater(
   return sumOf(tapsAround(fit.filter, column, wide(0), width), tapsAround(fit.filter, row, wide(1), height));
 }
 
-interface Extremes {
-  readonly min: number;
-  readonly max: number;
-  readonly voids: number;
-}
-
 /** Lowest and highest of a band, and what is no number. */
-const extremesOf = (data: StoredBandData): Extremes =>
-  (data instanceof Uint16Array || data instanceof Float32Array ? endsKernel(data) : null) ?? plainExtremes(data);
+const extremesOf = (data: StoredBandData, compiled: Compiled | null): Extremes =>
+  (data instanceof Uint16Array || data instanceof Float32Array ? compiled?.ends(data) : null) ?? plainExtremes(data);
 
-/** The plain twin of the kernel. */
+/** The same without compiled code. */
 export function plainExtremes(data: ArrayLike<number>): Extremes {
   let min = Infinity;
   let max = -Infinity;

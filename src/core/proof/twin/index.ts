@@ -2,6 +2,7 @@ export * from './page';
 export * from './layout';
 export * from './places';
 export * from './ground';
+export type { Compiled } from './compiled';
 export { WholeGround } from './whole';
 export { sourceStage } from './samples';
 export * from './steps';

@@ -1,11 +1,13 @@
 import { recipeWith } from '../../../../tests/helpers/rasters';
-import { expectedGrid, readGround, WholeGround, type Place, type SourceFacts } from '.';
+import { endsKernel, WholeGroundKernel } from '../../wasm';
+import { expectedGrid, readGround, WholeGround, type Compiled, type Place, type SourceFacts } from '.';
 import type { Outline } from './places';
 import type { PlacedBand, TwinStage } from './operations/operation';
 
 /*
  * Every vertex by sums along rows against each vertex by itself, whatever order and parts the samples come in.
  */
+const COMPILED: Compiled = { ground: (...sides) => WholeGroundKernel.create(...sides), ends: endsKernel };
 const [WIDE, HIGH] = [61, 43];
 const facts: SourceFacts = {
   file: 'fells.raw',
@@ -74,13 +76,19 @@ test.each([
     y: Math.floor(i / grid.width),
   }));
   const found: unknown[][] = [];
-  for (const [outlines, plain] of [
-    [ONE, false],
-    [SCATTERED, false],
-    [SCATTERED, true],
+  for (const [outlines, compiled] of [
+    [ONE, COMPILED],
+    [SCATTERED, COMPILED],
+    [SCATTERED, null],
   ] as const) {
-    const whole = WholeGround.of(recipe, grid, facts, plain)!;
-    const { values, all } = await readGround(stageOf(outlines), facts, recipe, grid, places, whole, {});
+    const whole = WholeGround.of(recipe, grid, facts, compiled)!;
+    const { values, all } = await readGround(
+      stageOf(outlines),
+      { facts, recipe, grid },
+      places,
+      { whole, compiled },
+      {},
+    );
     const kinds = new Set<string>();
     found.push(places.map(({ x, y }) => all!(x, y)));
     places.forEach(({ x, y }, i) => {

@@ -1,5 +1,5 @@
 import type { Recipe } from '../../recipe';
-import { WholeGroundKernel } from '../../wasm';
+import type { Axis, Compiled, GroundSums } from './compiled';
 import type { ExpectedGrid, SourceFacts } from './layout';
 import type { PlacedBand } from './operations/operation';
 import { tapsOf, type Tap } from './weights';
@@ -8,14 +8,6 @@ import { tapsOf, type Tap } from './weights';
 export const MOST_WHOLE = 1009 * 1009;
 /** Products that may be summed for that. */
 const MOST_PRODUCTS = 6e8;
-
-/** The samples that each vertex of an axis is made of: from the first on, side by side. */
-interface Axis {
-  readonly first: Int32Array;
-  /** Where the shares of a vertex begin; one more than vertices. */
-  readonly start: Int32Array;
-  readonly shares: Float64Array;
-}
 
 /** A row of vertices, and the share of a row of samples in it. */
 interface Share {
@@ -47,7 +39,7 @@ export class WholeGround {
   readonly height: number;
   /** Sums of share × sample, and of the shares of samples that hold a height; the first over the second is the ground. */
   private all: { readonly sums: Float64Array; readonly weights: Float64Array } | null = null;
-  private readonly kernel: WholeGroundKernel | null;
+  private readonly kernel: GroundSums | null;
   /** Which rows of vertices a row of samples goes into. */
   private readonly byRow = new Map<number, Share[]>();
   /** 1 for rows of vertices that some row of samples goes into. */
@@ -57,8 +49,13 @@ export class WholeGround {
   private samples = new Float64Array(0);
   private readonly rowWeights: Float64Array;
 
-  /** Null where there are too many vertices, or their kernels are too wide. `plain`: without compiled code. */
-  static of(recipe: Recipe, grid: ExpectedGrid, source: SourceFacts, plain = false): WholeGround | null {
+  /** Null where there are too many vertices, or their kernels are too wide. */
+  static of(
+    recipe: Recipe,
+    grid: ExpectedGrid,
+    source: SourceFacts,
+    compiled: Compiled | null = null,
+  ): WholeGround | null {
     if (grid.width * grid.height > MOST_WHOLE) return null;
     const same = grid.width === source.width && grid.height === source.height;
     const taken = recipe.fit.method !== 'resample' || same;
@@ -70,18 +67,18 @@ export class WholeGround {
       });
     const across = axisOf(along(grid.width, source.width, taken ? grid.startX : 0));
     if (across.shares.length * source.height > MOST_PRODUCTS) return null;
-    return new WholeGround(grid, across, along(grid.height, source.height, taken ? grid.startY : 0), plain);
+    return new WholeGround(grid, across, along(grid.height, source.height, taken ? grid.startY : 0), compiled);
   }
 
   private constructor(
     { width, height }: ExpectedGrid,
     private readonly across: Axis,
     down: readonly (readonly Tap[])[],
-    plain: boolean,
+    compiled: Compiled | null,
   ) {
     this.width = width;
     this.height = height;
-    this.kernel = plain ? null : WholeGroundKernel.create(width, height, across);
+    this.kernel = compiled?.ground(width, height, across) ?? null;
     const zeros = (): Float64Array => new Float64Array(width * height);
     if (!this.kernel) this.all = { sums: zeros(), weights: zeros() };
     this.rowSums = new Float64Array(width);
