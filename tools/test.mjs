@@ -45,6 +45,7 @@ await check('types', () =>
   ),
 );
 await check('layers', () => runTool(bin('depcruise'), ['--config', '.dependency-cruiser.cjs', 'src']) === 0);
+await check('what nothing uses', () => runTool(bin('knip'), ['--no-progress']) === 0);
 await linted;
 await step('unit tests', () => runTool(bin('jest'), ['--json', '--outputFile=reports/jest.json', '--silent']) === 0);
 await step('browser tests', () => runTool(bin('playwright'), ['test']) === 0);

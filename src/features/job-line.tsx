@@ -1,7 +1,7 @@
 'use client';
 import { useEffect, useState } from 'react';
-import { patchSession, useSession } from '@/state';
-import { Button, tied } from '@/ui';
+import { useSession } from '@/state';
+import { Button } from '@/ui';
 
 /** Progress, remaining time and cancel of the work that is going on. */
 export function JobLine() {
@@ -40,23 +40,6 @@ export function JobLine() {
       </span>
       <Button kind="link" onClick={() => job.cancel()}>
         cancel
-      </Button>
-    </div>
-  );
-}
-
-/** What happened meanwhile and needs no answer; it stays until it has been read. */
-export function Notice() {
-  const notice = useSession((s) => s.notice);
-  if (notice === null) return null;
-  return (
-    <div
-      role="status"
-      className="bg-panel border border-ink flex items-start gap-3 px-3 py-2 max-w-[min(440px,calc(100vw-16px))]"
-    >
-      <p>{tied(notice)}</p>
-      <Button kind="link" onClick={() => patchSession({ notice: null })}>
-        Close
       </Button>
     </div>
   );

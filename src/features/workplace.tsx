@@ -11,7 +11,8 @@ import { MapView } from './map/map-view';
 import { SectionStrip } from './section/section';
 import { DroppedDesk } from './dropped';
 import { ErrorSheet, OrphanSheet } from './fault-sheets';
-import { JobLine, Notice } from './job-line';
+import { JobLine } from './job-line';
+import { Notice } from './notice';
 import { KeysSheet } from './keys';
 import { usePageKeys } from './page-keys';
 import { Panes } from './panes';
@@ -98,9 +99,9 @@ export function Workplace() {
         <WorkingSheet />
       )}
       <div className="absolute right-2 wide:right-[306px] bottom-12 wide:bottom-[168px] z-40 flex flex-col items-end gap-2 max-w-full">
-        <Notice />
         <JobLine />
       </div>
+      <Notice />
       <ErrorSheet />
       <OrphanSheet />
       <ProposalSheet />

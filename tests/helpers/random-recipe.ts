@@ -72,6 +72,122 @@ const steps = fc.oneof(
   }),
   fc.record({ op: fc.constant('linearise' as const), curve: fc.constantFrom('srgb' as const, 2.2) }),
 );
+/** Heights that are mended: elevations are said as shares of the range, places as shares of the ground. */
+const share = fc.integer({ min: 0, max: 20 }).map((n) => n / 20);
+const mends = fc.oneof(
+  fc.record({
+    op: fc.constant('fill-voids' as const),
+    method: fc.constantFrom('membrane', 'distance', 'lowest', 'elevation'),
+    level: share,
+  }),
+  fc.record({ op: fc.constant('despike' as const), threshold: fc.constantFrom(0, 3, 40) }),
+  fc.record({
+    op: fc.constant('smooth' as const),
+    radius: fc.constantFrom(1, 4, 9),
+    strength: fc.constantFrom(0, 0.3, 1),
+  }),
+  fc.record({
+    op: fc.constant('sea' as const),
+    level: share,
+    select: fc.constantFrom('all', 'border', 'spot'),
+    spot: fc.tuple(share, share),
+    tolerance: fc.constantFrom(undefined, 0, 20),
+    maxSlope: fc.constantFrom(undefined, undefined, 2),
+    bed: fc.boolean(),
+  }),
+  fc.record({ op: fc.constant('levels' as const), from: fc.tuple(share, share), to: fc.tuple(share, share) }),
+  fc.record({
+    op: fc.constant('range' as const),
+    low: share,
+    high: share,
+    base: fc.option(share),
+    factor: fc.constantFrom(undefined, 0.4, 1.7),
+  }),
+  fc.record({ op: fc.constant('crop' as const), at: fc.tuple(share, share), size: fc.tuple(share, share) }),
+  fc.record({
+    op: fc.constant('pad' as const),
+    by: fc.array(fc.constantFrom(0, 2.5, 8, 20), { minLength: 4, maxLength: 4 }),
+    with: fc.constantFrom('edge', 'mirror', 'level'),
+    level: share,
+  }),
+);
+type Mend = typeof mends extends fc.Arbitrary<infer T> ? T : never;
+
+/** Metres from sample to sample, as `recipeWith` has it. */
+const SPACING = 2.5;
+
+/** A step of a recipe over ground that is so large by now. */
+function mendOf(mend: Mend, ground: { width: number; height: number }, kind: Kind): object {
+  const floats = kind === 'floats' || kind === 'doubles';
+  const [low, rise] = floats ? [3900, 470] : [1310, 830];
+  const at = (level: number): number => low + level * rise;
+  const along = (n: number, of: number): number => Math.floor(n * (of - 1)) * SPACING;
+  switch (mend.op) {
+    case 'fill-voids':
+      return {
+        op: mend.op,
+        method: mend.method,
+        ...(mend.method === 'elevation' ? { elevation: at(mend.level) } : {}),
+      };
+    case 'sea':
+      return {
+        op: mend.op,
+        level: at(mend.level),
+        select:
+          mend.select === 'spot'
+            ? { spot: [along(mend.spot[0], ground.width), along(mend.spot[1], ground.height)] }
+            : mend.select,
+        ...(mend.tolerance === undefined ? {} : { tolerance: mend.tolerance }),
+        ...(mend.maxSlope === undefined ? {} : { maxSlope: mend.maxSlope }),
+        become: mend.bed && mend.level < 0.9 ? { slope: 0.3, depth: 9 } : at(mend.level) - 11,
+      };
+    case 'levels': {
+      const [a, b] = [Math.min(...mend.from), Math.max(...mend.from) + 0.1];
+      return {
+        op: mend.op,
+        points: [
+          [at(a), at(Math.min(...mend.to))],
+          [at(b), at(Math.max(...mend.to))],
+        ],
+      };
+    }
+    case 'range':
+      return {
+        op: mend.op,
+        low: at(Math.min(mend.low, mend.high)),
+        high: at(Math.max(mend.low, mend.high) + 0.1),
+        ...(mend.base === null ? {} : { base: mend.base * 100 }),
+        ...(mend.factor === undefined ? {} : { factor: mend.factor }),
+      };
+    case 'crop': {
+      const side = (n: number, of: number): readonly [number, number] => {
+        const size = Math.max(1, Math.floor((0.5 + n / 2) * (of - 1)));
+        return [size, of - 1 - size];
+      };
+      const [wide, freeX] = side(mend.size[0], ground.width);
+      const [tall, freeY] = side(mend.size[1], ground.height);
+      const [x, y] = [Math.floor(mend.at[0] * freeX), Math.floor(mend.at[1] * freeY)];
+      ground.width = wide + 1;
+      ground.height = tall + 1;
+      return { op: mend.op, at: [x * SPACING, y * SPACING], size: [wide * SPACING, tall * SPACING] };
+    }
+    case 'pad': {
+      const [north = 0, east = 0, south = 0, west = 0] = mend.by;
+      const samples = (metres: number): number => Math.round(metres / SPACING);
+      ground.width += samples(east) + samples(west);
+      ground.height += samples(north) + samples(south);
+      return {
+        op: mend.op,
+        by: { north, east, south, west },
+        with: mend.with === 'level' ? at(mend.level) : mend.with,
+      };
+    }
+    case 'despike':
+    case 'smooth':
+      return mend;
+  }
+}
+
 const sizes = fc.constantFrom(8, 15, 22, 29, 33, 65, 64, 127, 106);
 export const cases = fc.record({
   kind: fc.constantFrom<Kind>('codes', 'bytes', 'floats', 'doubles', 'signed'),
@@ -90,6 +206,7 @@ export const cases = fc.record({
   exaggeration: fc.constantFrom(1, 1, 2.2, 0.37),
   worldScale: fc.constantFrom(1, 1, 0.3),
   steps: fc.array(steps, { maxLength: 4 }),
+  mends: fc.array(mends, { maxLength: 3 }),
   metric: fc.option(
     fc.record({
       op: fc.constant('reproject' as const),
@@ -107,7 +224,7 @@ export const cases = fc.record({
 export type Case = typeof cases extends fc.Arbitrary<infer T> ? T : never;
 
 /** The steps of a case that can be done to its source, in an order in which they can. */
-function stepsOf({ kind, width, height, metric, steps: wanted }: Case): object[] {
+function stepsOf({ kind, width, height, metric, mends: mended, steps: wanted }: Case): object[] {
   const codes = kind === 'codes' || kind === 'bytes';
   const out: object[] = [];
   let mixed = false;
@@ -124,8 +241,14 @@ function stepsOf({ kind, width, height, metric, steps: wanted }: Case): object[]
       out.push({ ...step, from, to: from + 20 * scale });
     } else out.push(step);
   }
+  // heights are mended when nothing is chosen by its value any more, before and after turns
+  const last = out.findLastIndex((s) => 'op' in s && (s.op === 'values' || s.op === 'linearise'));
+  // ground of a row or column less than two wide has no size in metres
+  const ground = { width, height };
+  const mending = mended.map((m) => mendOf(m, ground, kind));
+  out.splice(last + 1 + (width % Math.max(1, out.length - last)), 0, ...mending);
   // two squares each way at least
-  if (!metric || Math.min(width, height) < 8) return out;
+  if (!metric || Math.min(ground.width, ground.height) < 8) return out;
   // turns and mirrors follow it
   const lays = (s: object): boolean => 'op' in s && ['turn', 'mirror', 'swap-axes'].includes(String(s.op));
   const { spacing, zone, south, op, whole, hold } = metric;

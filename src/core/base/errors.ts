@@ -183,11 +183,3 @@ function faultNumber(reason: unknown, doing: string): string {
     reason instanceof Error ? reason : { name: typeof reason, message: JSON.stringify(reason) ?? '' };
   return shortNumber(`${doing}|${name}|${message.replace(/\d+/g, '#')}`);
 }
-
-export function assertNever(value: never): never {
-  throw new LevelGridError('internal', {
-    found: `an unhandled case ${JSON.stringify(value)}`,
-    expected: 'a known one',
-    remedy: 'This is a fault in Level Grid; report it.',
-  });
-}

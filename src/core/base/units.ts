@@ -1,14 +1,3 @@
-declare const unit: unique symbol;
-
-/** Metres, across or up. */
-export type Metres = number & { readonly [unit]?: 'm' };
-/** Intervals and positions counted in samples of a raster. */
-export type Samples = number & { readonly [unit]?: 'sample' };
-/** The integer stored in a file, or its place between two integers. */
-export type Codes = number & { readonly [unit]?: 'code' };
-/** The unit of a target's own world: centimetres for the component grid, metres for the odd grid. */
-export type TargetUnits = number & { readonly [unit]?: 'target' };
-
 /**
  * `|value|` with `digits` decimals, rounded half up as a person would: 3.8375 becomes 3.838 although the nearest
  * double lies a hair below it.

@@ -2,12 +2,4 @@ export * from './deferred';
 export * from './fit';
 export * from './lying';
 export * from './plan';
-export {
-  compareStages,
-  openEntering,
-  openStages,
-  rasterOf,
-  type ChainSource,
-  type OpenedEntering,
-  type Tallies,
-} from './open';
+export { compareStages, openEntering, openStages, rasterOf, type Tallies } from './open';

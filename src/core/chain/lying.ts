@@ -24,14 +24,6 @@ export function northOf(stage: Stage): PlaceOnGround {
   return { x: b.x - a.x, y: b.y - a.y };
 }
 
-/** Coordinates of a place of a stage in the system of its source; null where that says none. */
-export function coordinatesOf(stage: Stage, place: PlaceOnGround): { readonly x: number; readonly y: number } | null {
-  const { georeference: g } = stage.info;
-  if (!g) return null;
-  const { x, y } = ontoGround(stage, place);
-  return { x: g.x + x * g.dx, y: g.y - y * g.dy };
-}
-
 /** Columns and rows of a stage as it lies. */
 export const sidesOf = ({ orientation, info }: Stage): { readonly width: number; readonly height: number } =>
   orientedSides(orientation, info);

@@ -1,5 +1,5 @@
 import { asLevelGridError, type LevelGridError } from '../base';
-import { trueCalibration } from '../height';
+import { trueCalibration, type Calibration } from '../height';
 import {
   AS_IT_LIES,
   isAsItLies,
@@ -59,8 +59,14 @@ export function planChain(recipe: Recipe, info: RasterInfo): Chain {
     metric: false,
     samples: '',
   };
+  const calibrated = (stage: Stage): Calibration => trueCalibration(recipe.source.heights, stage.ends);
   const context: PlanContext = {
     storedOf: (elevation) => storedOf(recipe, info, elevation),
+    sampleOf: (stage, elevation) => {
+      const { unit, offset } = calibrated(stage);
+      return (elevation - offset) / unit;
+    },
+    unitOf: (stage) => calibrated(stage).unit,
     files: recipe.source.files?.length ?? 1,
   };
   const steps: PlannedStep[] = [];

@@ -1,5 +1,4 @@
 export {
-  FORMATS,
   formatName,
   HEIGHT_ENDINGS,
   isHeightName,
@@ -8,15 +7,13 @@ export {
   takenBy,
   type OpenedFile,
 } from './registry';
-export type { HeightFormat } from './format';
-export { isMeshKind, readGeometry, type Geometry, type MeshAsked } from './mesh';
+export { isMeshKind, readGeometry, type Geometry } from './mesh';
 export { bundleHead, partsOf } from './bundle';
 export { MOST_COMPANION } from './beside';
 export { COMPANION_ENDINGS, goesWith, isCompanion, isNote, NOTE_ENDINGS, stemOf } from './companions';
 export { READING_OPTIONS, type ReadingKey } from './reading-options';
 export {
   PngWriter,
-  crc32,
   encodePiece,
   PNG_SIGNATURE,
   pngChunk,

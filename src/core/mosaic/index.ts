@@ -3,5 +3,4 @@ export { arrange, byHand, edgesOf, type Cell } from './arrange';
 export type { Edges } from './edges';
 export { mosaic } from './mosaic';
 export { mosaicWarnings } from './warnings';
-export { numbersIn } from './names';
 export { holdersOf, type Lying } from './holder';

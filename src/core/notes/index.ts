@@ -1,4 +1,4 @@
-export { readNote, type NoteFacts } from './read';
-export { noteBeside, type Note } from './beside';
+export { readNote } from './read';
+export { noteBeside } from './beside';
 export { noted } from './noted';
 export { highestCode, maybeOfSamples, notedRange } from './range';

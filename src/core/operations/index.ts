@@ -1,4 +1,12 @@
 import { blend } from './blend';
+import { fillVoids } from './fill-voids';
+import { despike } from './despike';
+import { smooth } from './smooth';
+import { sea } from './sea';
+import { levels } from './levels';
+import { range } from './range';
+import { crop } from './crop';
+import { pad } from './pad';
 import { linearise } from './linearise';
 import { mirror } from './mirror';
 import type { Operation } from './operation';
@@ -41,6 +49,14 @@ const OPERATIONS: { readonly [K in StepId]: Operation<StepOf<K>> } = {
   linearise,
   blend,
   reproject,
+  'fill-voids': fillVoids,
+  despike,
+  smooth,
+  sea,
+  levels,
+  range,
+  crop,
+  pad,
 };
 
 /** The operation of a step. */

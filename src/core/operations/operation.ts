@@ -22,6 +22,8 @@ export interface Stage {
   readonly asStored: boolean;
   /** Made metric, after which nothing but turns and mirrors can come. */
   readonly metric: boolean;
+  /** Heights have been worked with as they are: a display curve can't be undone any more. */
+  readonly mended?: true;
   /** Made metric no sooner than it is fitted; until then the ground is as fine as its samples are. */
   readonly deferred?: Deferred;
   /** Equal for two stages of a source whose samples are equal, but for how they lie. */
@@ -53,6 +55,9 @@ export interface StageRaster {
 export interface PlanContext {
   /** The stored value of a true elevation in metres, display curve put back on where a later step undoes one. */
   readonly storedOf: (elevation: number) => number;
+  /** The sample of a stage that stands for a true elevation in metres, and the metres of one unit of its samples. */
+  readonly sampleOf: (stage: Stage, elevation: number) => number;
+  readonly unitOf: (stage: Stage) => number;
   /** Files that make the source. */
   readonly files: number;
 }
@@ -88,7 +93,7 @@ export class ChangeTally {
 }
 
 /** The places of operations, from samples as files hold them to ground that only has to be laid. */
-export const ORDER = { byValue: 0, seams: 1, samples: 2, metric: 3, laying: 4 } as const;
+export const ORDER = { byValue: 0, seams: 1, samples: 2, heights: 3, metric: 4, laying: 5 } as const;
 export type Order = (typeof ORDER)[keyof typeof ORDER];
 
 /** Less than this share of the range of codes is no change, but rounding to 32 bits. */

@@ -1,5 +1,13 @@
 import * as z from 'zod';
 import { blendSchema } from './blend/schema';
+import { fillVoidsSchema } from './fill-voids/schema';
+import { despikeSchema } from './despike/schema';
+import { smoothSchema } from './smooth/schema';
+import { seaSchema } from './sea/schema';
+import { levelsSchema } from './levels/schema';
+import { rangeSchema } from './range/schema';
+import { cropSchema } from './crop/schema';
+import { padSchema } from './pad/schema';
 import { lineariseSchema } from './linearise/schema';
 import { mirrorSchema } from './mirror/schema';
 import { reprojectSchema } from './reproject/schema';
@@ -18,6 +26,14 @@ export const stepSchema = z.discriminatedUnion('op', [
   lineariseSchema,
   blendSchema,
   reprojectSchema,
+  fillVoidsSchema,
+  despikeSchema,
+  smoothSchema,
+  seaSchema,
+  levelsSchema,
+  rangeSchema,
+  cropSchema,
+  padSchema,
 ]);
 
 export type Step = z.infer<typeof stepSchema>;

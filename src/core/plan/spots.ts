@@ -1,9 +1,10 @@
-import { quantise, type Calibration, type Quantiser } from '../height';
+import { quantise } from '../height';
 import type { GroundStatistics, SpotId } from '../raster';
 import type { TileGrid } from '../tiles';
 import type { Target } from '../targets';
 import type { PlanSpot } from './document';
 import type { Geometry } from './geometry';
+import type { Heights } from './heights';
 
 const LABELS: Record<SpotId, string> = {
   highest: 'Highest',
@@ -15,20 +16,18 @@ const LABELS: Record<SpotId, string> = {
   centre: 'Centre',
 };
 
+interface SpotsInput {
+  readonly ground: GroundStatistics;
+  readonly heights: Heights;
+  readonly target: Target;
+  readonly geometry: Geometry;
+  readonly origin: { readonly east: number; readonly north: number };
+  readonly tiles: TileGrid;
+}
+
 /** Places to verify an import in a minute: where, how high, which code. */
-export function planSpots(
-  ground: GroundStatistics,
-  /** Elevation of a height sample above `datum`. */
-  calibration: Calibration,
-  datum: number,
-  quantiser: Quantiser,
-  range: { readonly low: number; readonly high: number },
-  zero: number,
-  target: Target,
-  geometry: Geometry,
-  origin: { east: number; north: number },
-  tiles: TileGrid,
-): PlanSpot[] {
+export function planSpots({ ground, heights, target, geometry, origin, tiles }: SpotsInput): PlanSpot[] {
+  const { calibration, datum, quantiser, range, zero } = heights;
   const unit = target.unit.metres;
   return ground.spots.map(({ id, x, y, value: found }) => {
     // counted from the datum of the ground that was measured

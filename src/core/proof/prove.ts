@@ -38,10 +38,68 @@ import { heightCheck, seamCheck, spotCheck, spotMeter, spotProofs } from './verd
  * each open tile.
  */
 export async function prove(input: ProofInput, job?: JobContext): Promise<{ proof: Proof; maps: ProofMaps | null }> {
+  const given = await givenBy(input, job);
+  const { page, recipe, reference, facts } = given;
+  const claimed = claimedBy(given);
+  const { causes, list, sizes } = claimed;
+  const findings: Findings = {
+    checks: given.checks,
+    meter: new ErrorMeter(),
+    line: new LineFit(),
+    seamsCompared: 0,
+    seamsDifferent: 0,
+  };
+  findings.checks.push(...causes, list, sizes, checkPlacement(page, given.grid));
+  findings.checks.push(...recipeCheck(page, recipe, given.current));
+  const fits = list.state === 'holds' && sizes.state === 'holds' && !claimed.unlike;
+  const { decoder, values } = given;
+  const read =
+    given.files.readable && fits
+      ? await readAll(
+          { ...given, ...claimed, files: given.files.sources },
+          { decoder, values, maps: input.maps === true },
+          findings,
+          job,
+        )
+      : null;
+  const heights = read?.heights ?? claimed.claimed;
+  checkPages(given, claimed, findings.checks, heights, read);
+  const wrong = checkValues(given, claimed, findings.checks, heights, read);
+  const ground = checkGround(given, claimed, findings, heights, read, wrong);
+  findings.checks.push(...readingNotes(given));
+  const trusted = trustedOf(recipe, reference);
+  if (given.worded && reference && Object.keys(input.typed ?? {}).length === 0)
+    findings.checks.push(...toldCheck(given.pages, { checks: byMaking(findings.checks), trusted }, reference.file));
+  const tally = read?.pipeline?.tally ?? null;
+  return {
+    proof: {
+      holds: findings.checks.every((c) => c.state !== 'fault'),
+      compared: reference ? 'source' : 'page',
+      draft: page.draft,
+      step: heights.step,
+      encodingError: ground.encodingError,
+      groundError: read?.groundError ?? null,
+      clipped: tally ? { low: tally.below, high: tally.above } : null,
+      places: read?.places ?? null,
+      differentSamples: read?.differentSamples ?? null,
+      checks: byMaking(withoutFollowing(findings.checks, claimed.explained)),
+      trusted,
+      wrongValues: wrong,
+      spots: ground.spots,
+      unit: unitNameOf(page.target),
+      seams: { compared: findings.seamsCompared, different: findings.seamsDifferent },
+      rim: reference ? rimOf(recipe, given.grid, facts) : null,
+    },
+    maps: read?.maps ?? null,
+  };
+}
+
+type Read = Awaited<ReturnType<typeof readAll>>;
+
+/** What a proof has to go by: the pack's own documents and files, and the source where there is one. */
+async function givenBy(input: ProofInput, job?: JobContext) {
   const { page, written, recipe, text, pages, current } = await readDocuments(input);
-  // words can be compared where the same edition has written them
   const edition = editionCheck(page.edition);
-  const worded = current && edition.length === 0;
   const checks: ProofCheck[] = [];
   const values = typedValues(page, input.typed ?? {});
   const decoder = decoderFor(page.target, values);
@@ -50,35 +108,54 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
   if (reference) checks.push(readingCheck(recipe, reference.opened.reading));
   checks.push(...sourceFilesCheck(recipe, (await reference?.opened.sums?.()) ?? null));
   const facts = factsOf(page, recipe, reference);
-  const grid = expectedGrid(recipe, facts);
-  // what the heights rest on is first taken as the page says it, and held against the source when that has been read
+  return {
+    page,
+    written,
+    recipe,
+    text,
+    pages,
+    current,
+    edition,
+    // words can be compared where the same edition has written them
+    worded: current && edition.length === 0,
+    checks,
+    values,
+    decoder,
+    files,
+    reference,
+    facts,
+    grid: expectedGrid(recipe, facts),
+  };
+}
+type Given = Awaited<ReturnType<typeof givenBy>>;
+
+/** What the page says that the heights rest on: taken as it says it, and held against the source when that has been read. */
+function claimedBy({ page, recipe, reference, facts, grid }: Given) {
   const claims = claimsOf(recipe, page, codesOf(page, reference));
-  const claimed = expectedHeights(recipe, claims);
-  const list = checkFileList(page, recipe, grid);
   const info = reference?.opened.info;
   const source = info ? { ...info, ...codesOf(page, reference) } : page.source;
   const { checks: causes, explained, unlike } = causesOf(page, recipe, { source, entering: facts }, claims);
-  const sizes = checkGrid(page, recipe, grid, { source, entering: facts }, explained);
-  checks.push(...causes, list, sizes, checkPlacement(page, grid), ...recipeCheck(page, recipe, current));
-  const findings: Findings = {
-    checks,
-    meter: new ErrorMeter(),
-    line: new LineFit(),
-    seamsCompared: 0,
-    seamsDifferent: 0,
+  return {
+    claims,
+    claimed: expectedHeights(recipe, claims),
+    source,
+    causes,
+    explained,
+    unlike,
+    list: checkFileList(page, recipe, grid),
+    sizes: checkGrid(page, recipe, grid, { source, entering: facts }, explained),
   };
+}
+type Claimed = ReturnType<typeof claimedBy>;
 
-  const fits = list.state === 'holds' && sizes.state === 'holds' && !unlike;
-  const readable = files.readable && fits;
-  const read = readable
-    ? await readAll(
-        { page, recipe, grid, facts, claims, claimed, reference, files: files.sources },
-        { decoder, values, maps: input.maps === true },
-        findings,
-        job,
-      )
-    : null;
-  const heights = read?.heights ?? claimed;
+/** The pages for people: their numbers, words and picture. */
+function checkPages(
+  { page, pages, recipe, grid, worded, current, edition, written, text }: Given,
+  { causes, explained, source }: Claimed,
+  checks: ProofCheck[],
+  heights: ExpectedHeights,
+  read: Read | null,
+): void {
   const told = worded
     ? {
         recipe,
@@ -92,82 +169,67 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
   // slopes are drawn by the spacing and the step of the recipe: with others the picture is another one
   const picture = causes.length === 0 ? (read?.pipeline?.picture() ?? null) : null;
   if (worded) checks.push(...reprintCheck(written, text, picture));
-  const { wrong, found } = valueChecks(
-    page,
-    values,
-    expectedCard(recipe, facts, grid, heights, read?.pipeline != null),
-    decoder,
-    grid,
-    explained,
-  );
+}
+
+/** The card's values; the ids of those that are wrong. */
+function checkValues(
+  { page, values, recipe, facts, grid, decoder }: Given,
+  { explained }: Claimed,
+  checks: ProofCheck[],
+  heights: ExpectedHeights,
+  read: Read | null,
+): readonly string[] {
+  const card = expectedCard(recipe, facts, grid, heights, read?.pipeline != null);
+  const { wrong, found } = valueChecks(page, values, card, decoder, grid, explained);
   checks.push(...found);
+  return wrong;
+}
+
+/** What the typed values make of the codes: all samples against the fitted ground, or the spots of the page. */
+function checkGround(
+  { page, written, grid, decoder, worded }: Given,
+  { causes, explained }: Claimed,
+  findings: Findings,
+  heights: ExpectedHeights,
+  read: Read | null,
+  wrong: readonly string[],
+): Pick<Proof, 'encodingError' | 'spots'> {
+  const { checks } = findings;
   const budget = budgetOf(page, heights);
   const limit = budget.halfStep + budget.typing + budget.arithmetic;
   const spots = spotProofs(page, read?.spotCodes ?? new Map(), (code) => decoder.heightOf(code), heights);
   const meter = read?.pipeline ? findings.meter : spotMeter(spots);
   const figures = meter.figures();
-  if (read)
-    checks.push(
-      heightCheck(
-        figures,
-        limit,
-        budget,
-        findings,
-        wrong.map((id) => labelOf(page, id)),
-      ),
-    );
+  const labels = wrong.map((id) => labelOf(page, id));
+  if (read) checks.push(heightCheck(figures, limit, budget, findings, labels));
   const made = read?.pipeline?.document() ?? null;
   if (made && worded && causes.length === 0) checks.push(documentCheck(written, made));
   checks.push(...planFaults(made?.checks ?? page.checks));
   checks.push(checkSpots(page, grid, heights, read?.spotGround ?? null, explained), ...spotCheck(spots, limit));
   if (page.files.length > 1 && page.tiles.edges === 'shared' && read) checks.push(seamCheck(findings));
+  const against = read?.pipeline ? 'fitted ground' : 'check spots';
+  return { encodingError: { ...figures, budget, samples: meter.samples, against }, spots };
+}
+
+/** What a reader should know of this proof. */
+function readingNotes({ page, recipe, reference }: Given): ProofCheck[] {
+  const notes: ProofCheck[] = [];
   if (!reference)
-    checks.push({
+    notes.push({
       id: 'compared',
       step: 'source',
       state: 'note',
       message: 'Held against its own page only: the ground was not compared, since no source was given.',
     });
-  checks.push(...placeholderCheck(recipe));
+  notes.push(...placeholderCheck(recipe));
   if (page.draft !== null)
-    checks.push({
+    notes.push({
       id: 'draft',
       step: 'output',
       state: 'note',
       message: `A draft on ${page.draft} vertices: it says nothing of the full pack.`,
     });
-  const tally = read?.pipeline?.tally ?? null;
-  const compared = reference ? 'source' : 'page';
-  const typedApart = Object.keys(input.typed ?? {}).length > 0;
-  const trusted = trustedOf(recipe, reference);
-  if (worded && reference && !typedApart)
-    checks.push(...toldCheck(pages, { checks: byMaking(checks), trusted }, reference.file));
-  return {
-    proof: {
-      holds: checks.every((c) => c.state !== 'fault'),
-      compared,
-      draft: page.draft,
-      step: heights.step,
-      encodingError: {
-        ...figures,
-        budget,
-        samples: meter.samples,
-        against: read?.pipeline ? 'fitted ground' : 'check spots',
-      },
-      groundError: read?.groundError ?? null,
-      clipped: tally ? { low: tally.below, high: tally.above } : null,
-      places: read?.places ?? null,
-      differentSamples: read?.differentSamples ?? null,
-      checks: byMaking(withoutFollowing(checks, explained)),
-      trusted,
-      wrongValues: wrong,
-      spots,
-      unit: unitNameOf(page.target),
-      seams: { compared: findings.seamsCompared, different: findings.seamsDifferent },
-      rim: reference ? rimOf(recipe, grid, facts) : null,
-    },
-    maps: read?.maps ?? null,
-  };
+  return notes;
 }
 
 const labelOf = (page: Page, id: string): string => page.card.find((r) => r.id === id)?.label ?? id;

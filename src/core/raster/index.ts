@@ -14,4 +14,4 @@ export * from './ground';
 export * from './memory';
 export { resampleWindow, type WindowArea } from './window';
 export * from './pyramid';
-export { nameWarnings, RowSampler, type SampleLook } from './detail';
+export { nameWarnings, RowSampler } from './detail';

@@ -206,7 +206,5 @@ export const recipeSchema = z
 export type { Step, StepId, StepOf } from '../operations/schemas';
 /** A recipe with all defaults filled in. */
 export type Recipe = z.infer<typeof recipeSchema>;
-/** A recipe as written, defaults left out. */
-export type RecipeInput = z.input<typeof recipeSchema>;
 /** What the numbers of a source stand for. */
 export type SourceHeights = Recipe['source']['heights'];

@@ -1,12 +1,12 @@
 export { crc32Kernel, adler32Kernel, deflateKernel } from './bytes';
 export { codesAt, floatsAt, freshKernels, type KernelPlace, type Kernels } from './instance';
-export { PreciseResampleKernel, type KernelAxis64 } from './doubles';
-export { InflateKernel, type InflateStatus } from './inflate';
+export { PreciseResampleKernel } from './doubles';
+export { InflateKernel } from './inflate';
 export { tintedReliefKernel, type Tinting } from './relief';
 export { CodeComparisonKernel, GroundComparisonKernel, type RowFigures } from './proof';
 export { endsKernel, WholeGroundKernel } from './whole-ground';
 export { Unfilter16Kernel, filter16Kernel } from './png';
 export { FLOATS_AT_ONCE, FloatStatisticsKernel, floatsAboveKernel, type FloatFold } from './floats';
 export { halveKernel } from './overview';
-export { CodeStatisticsKernel, GroundKernel, quantiseKernel, ResampleKernel, type KernelAxis } from './raster';
+export { CodeStatisticsKernel, GroundKernel, quantiseKernel, ResampleKernel } from './raster';
 export { SquaresKernel } from './squares';

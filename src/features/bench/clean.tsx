@@ -4,6 +4,7 @@ import { editRecipe, useSession } from '@/state';
 import { Button, NumberField } from '@/ui';
 import { choose, useCurrentRecipe, usePlan } from '../hooks';
 import { LayGround } from './lay';
+import { FillVoids, Mends } from './mends';
 import { BenchHead, Group, Hint } from './parts';
 import { StepList } from './steps';
 import { AddValues } from './values';
@@ -51,7 +52,9 @@ export function Clean() {
       </BenchHead>
       <StepList />
       {voids === null && <Hint>Samples are being counted.</Hint>}
+      {voids !== null && voids > 0 && <FillVoids count={voids} />}
       {voids !== null && voids > 0 && <Voids count={voids} />}
+      <Mends />
       <AddValues />
       <LayGround />
     </>

@@ -7,6 +7,7 @@ import type { PlanDocument } from '@/core/plan';
 import type { Step } from '@/core/recipe';
 import { CheckBox, Mark } from '@/ui';
 import { useCurrentRecipe, usePlan, useStepEdit } from '../hooks';
+import { MendFields } from './mend-fields';
 import { Group, Hint } from './parts';
 import { ValuesFields } from './values';
 
@@ -17,6 +18,7 @@ function changeWords(report: Report | undefined): string {
   if (!report || 'off' in report) return 'switched off';
   const { samples, largest, op } = report;
   if (op === 'reproject') return 'every sample lies elsewhere';
+  if (op === 'crop' || op === 'pad') return 'samples stay as they are';
   if (samples === null) return 'being counted';
   if (samples === 0)
     return op === 'turn' || op === 'mirror' || op === 'swap-axes' ? 'no sample changes' : 'changes nothing';
@@ -83,9 +85,9 @@ function StepRow({
           <ArrowDown size={14} aria-hidden="true" />
         </button>
       </div>
-      {step.op === 'values' && (
-        <div className="pl-6">
-          <ValuesFields step={step} index={index} />
+      {!step.off && (
+        <div className="pl-6 flex flex-col gap-1.5 empty:hidden">
+          {step.op === 'values' ? <ValuesFields step={step} index={index} /> : <MendFields step={step} index={index} />}
         </div>
       )}
     </li>

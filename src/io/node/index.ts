@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import type { Hasher } from '../../core/base';
 
 export { fileSource } from './source';
-export { DiskFolder, settleFolder, type DiskFolderOptions } from './folder';
+export { DiskFolder, settleFolder } from './folder';
 export { nodePieceThread } from './pool';
 export { nodeInflateThread } from './inflate-thread';
 

@@ -1,3 +1,2 @@
 export type { Geometry } from './geometry';
 export { isMeshKind, MESH_FORMATS, openMesh, readGeometry, type MeshAsked, type MeshKind } from './read';
-export { upright } from './bake';

@@ -1,5 +1,4 @@
 export * from './layout';
-export { guessRaw, SURE_LEAD, type RawGuess } from './guess';
-export { openRaw, type OpenedRaw } from './read';
+export { SURE_LEAD, type RawGuess } from './guess';
 export { RawWriter } from './write';
 export { rawPreview, type RawPreview } from './preview';

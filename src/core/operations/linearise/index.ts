@@ -29,6 +29,12 @@ export const linearise: Operation<z.infer<typeof lineariseSchema>, { readonly cu
         'this step before the ground is made metric',
         'Move it up, before the reprojection.',
       );
+    if (stage.mended)
+      throw outOfPlace(
+        'a display curve undone after a step that works with heights',
+        'this step before those that change heights',
+        'Move it up, before them.',
+      );
     const { samples: _, ...rest } = stage;
     return {
       stage: { ...rest, asStored: false, ends: SHARES, info: { ...stage.info, ...SHARES, byteOrder: null } },

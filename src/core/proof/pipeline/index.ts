@@ -1,4 +1,4 @@
 export * from './reference';
 export * from './words';
-export { GroundErrorMeter, compareGround } from './ground-error';
+export { compareGround } from './ground-error';
 export { doubtChecks } from './doubts';

@@ -79,6 +79,12 @@ export const endsOf = (recipe: Recipe, file: FileType): FileType =>
 export const unitOfStored = ({ source }: Recipe, file: FileType): number =>
   sourceHeights(source.heights, file.sampleType !== 'float', topOf(file)).unit;
 
+/** What a sample stands for after a display curve was undone, where one was: true metres = offset + unit · sample. */
+export function calibrationOf(recipe: Recipe, file: FileType): { readonly unit: number; readonly offset: number } {
+  const ends = endsOf(recipe, file);
+  return sourceHeights(recipe.source.heights, ends.sampleType !== 'float', topOf(ends));
+}
+
 /** What a file stores for a true elevation: through its heights, and with its display curve put on again. */
 export function storedOf(recipe: Recipe, file: FileType, elevation: number): number {
   const top = topOf(file);

@@ -11,4 +11,3 @@ export * from './heights';
 export * from './card';
 export * from './page-json';
 export * from './page-printed';
-export type { Told } from './page-sentences';

@@ -53,7 +53,6 @@ const spot = z.object({
   elevation: nullable,
   code: nullable,
 });
-export type PageSpot = z.infer<typeof spot>;
 
 const raster = z.object({
   width: side,

@@ -42,6 +42,7 @@ export async function workOutSteps(
   const file = own ?? { bitDepth, sampleType };
   let stage = sourceStage(opened, recipe);
   const steps: WorkedStep[] = [];
+  let { spacing } = recipe.source;
   for (const [index, step] of recipe.steps.entries()) {
     if (step.off) continue;
     const count = new ChangeCount();
@@ -49,6 +50,7 @@ export async function workOutSteps(
       recipe,
       file,
       count,
+      spacing,
       job: partOf(job, index / recipe.steps.length, (index + 1) / recipe.steps.length),
       get witness() {
         return witnessOf(index);
@@ -57,6 +59,7 @@ export async function workOutSteps(
     const twin = TWINS[step.op] as TwinOperation;
     const found = await twin(stage, step, context);
     stage = found.stage;
+    if (step.op === 'reproject' && step.spacing !== 'rung') ({ spacing } = step);
     steps.push({ index, step, judged: found.judged, change: found.counts ? () => count.change : null });
   }
   return { stage, steps };

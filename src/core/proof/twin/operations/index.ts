@@ -1,5 +1,13 @@
 import type { StepId, StepOf } from '../../../recipe';
 import { blend } from './blend';
+import { fillVoids } from './fill-voids';
+import { despike } from './despike';
+import { smooth } from './smooth';
+import { sea } from './sea';
+import { levels } from './levels';
+import { range } from './range';
+import { crop } from './crop';
+import { pad } from './pad';
 import { linearise } from './linearise';
 import { mirror } from './mirror';
 import type { TwinOperation } from './operation';
@@ -9,7 +17,7 @@ import { turn } from './turn';
 import { values } from './values';
 
 export { ChangeCount } from './operation';
-export type { Rastered, SampleSource, TwinChange, TwinContext, TwinOperation, TwinStage, TwinStep } from './operation';
+export type { Rastered, TwinChange, TwinContext, TwinOperation, TwinStage, TwinStep } from './operation';
 
 /** The twin of each operation: none can be left out, or the types don't fit. */
 export const TWINS: { readonly [K in StepId]: TwinOperation<StepOf<K>> } = {
@@ -20,4 +28,12 @@ export const TWINS: { readonly [K in StepId]: TwinOperation<StepOf<K>> } = {
   linearise,
   blend,
   reproject,
+  'fill-voids': fillVoids,
+  despike,
+  smooth,
+  sea,
+  levels,
+  range,
+  crop,
+  pad,
 };

@@ -1,6 +1,6 @@
 import type { StepOf } from '../../../recipe';
 import { unitOfStored } from '../heights';
-import type { TwinOperation } from './operation';
+import { onGround, type TwinOperation } from './operation';
 
 /** A display curve undone a second time, in double precision, by its definition. */
 export const linearise: TwinOperation<StepOf<'linearise'>> = (before, { curve }, { recipe, file, count }) => {
@@ -14,10 +14,9 @@ export const linearise: TwinOperation<StepOf<'linearise'>> = (before, { curve },
     // the straight piece near black ends at 0.04045
     return shown > 0.04045 ? Math.exp(2.4 * Math.log((shown + 0.055) / 1.055)) : shown / 12.92;
   };
-  const { samples } = before;
   return {
-    stage: {
-      ...before,
+    stage: onGround(before, ({ samples, ...ground }) => ({
+      ...ground,
       pieces: null,
       samples: {
         ...samples,
@@ -36,7 +35,7 @@ export const linearise: TwinOperation<StepOf<'linearise'>> = (before, { curve },
           end();
         },
       },
-    },
+    })),
     counts: true,
   };
 };

@@ -68,21 +68,26 @@ export interface TwinStage {
   readonly laid?: { readonly files: TwinStage; readonly again: (stage: TwinStage) => TwinStage };
 }
 
+/** A step that is done to the ground before it was laid otherwise, which is laid again in the same way. */
+export function onGround(before: TwinStage, change: (ground: TwinStage) => TwinStage): TwinStage {
+  if (!before.laid) return change(before);
+  const { files, again } = before.laid;
+  const changed = change(files);
+  return { ...again(changed), laid: { files: changed, again } };
+}
+
 /**
  * A step that is done to each file by itself, as its samples are stored: also where the ground has been laid otherwise
  * meanwhile, which changes no sample.
  */
-export function onFiles(
+export const onFiles = (
   before: TwinStage,
   change: (files: TwinStage, pieces: readonly Piece[]) => TwinStage,
-): TwinStage {
-  const files = before.laid?.files ?? before;
-  if (!files.pieces) throw new Error('samples are chosen as they are stored after they were mixed');
-  const changed = change(files, files.pieces);
-  if (!before.laid) return changed;
-  const { again } = before.laid;
-  return { ...again(changed), laid: { files: changed, again } };
-}
+): TwinStage =>
+  onGround(before, (files) => {
+    if (!files.pieces) throw new Error('samples are chosen as they are stored after they were mixed');
+    return change(files, files.pieces);
+  });
 
 /** What was changed, counted sample by sample, in metres. */
 export interface TwinChange {
@@ -125,6 +130,8 @@ export interface TwinContext {
   readonly recipe: Recipe;
   /** Depth and type of the codes in the files. */
   readonly file: { readonly bitDepth: number; readonly sampleType: 'uint' | 'int' | 'float' };
+  /** Metres from sample to sample. */
+  readonly spacing: number;
   /** The stage that the pipeline made of this step, where the twin can only judge it. */
   readonly witness: Rastered;
   readonly count: ChangeCount;

@@ -1,8 +1,8 @@
-import { formatNumber, formatShort } from '../base';
-import { highestCode, maybeOfSamples, notedRange } from '../notes';
-import type { RasterInfo, SourceStatistics } from '../raster';
-import type { Recipe } from '../recipe';
-import type { PlanCheck } from './document';
+import { formatNumber, formatShort } from '../../base';
+import { highestCode, maybeOfSamples, notedRange } from '../../notes';
+import type { RasterInfo, SourceStatistics } from '../../raster';
+import type { Recipe } from '../../recipe';
+import type { PlanCheck } from '../document';
 
 /**
  * What was taken from a note beside the file, with its words: they may have been meant otherwise. A range that is called

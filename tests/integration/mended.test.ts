@@ -1,0 +1,553 @@
+/**
+ * Steps that mend the ground before it is fitted: what they do to samples, against definitions and plain ways of finding
+ * it; packs that are proved through them; and slips put into each of them, which the proof must name.
+ */
+import { MemoryFolder, memorySource, type ByteSource } from '@/core/base';
+import { openEntering, planChain } from '@/core/chain';
+import { operationOf, type ChangeTally, type Operation, type Stage, type StageRaster } from '@/core/operations';
+import { squaredDistances } from '@/core/operations/sea/distance';
+import type { PlanDocument } from '@/core/plan';
+import { prove, type Proof } from '@/core/proof';
+import { memoryRaster, type RasterInfo } from '@/core/raster';
+import type { Step } from '@/core/recipe';
+import { run } from '@/core/run';
+import { samplesOf } from '../helpers/entering';
+import { faultTable } from '../helpers/fault-table';
+import { faultOf, recipeWith } from '../helpers/rasters';
+
+jest.setTimeout(60_000);
+afterEach(() => jest.restoreAllMocks());
+
+const SPACING = 2.5;
+const floats = (width: number, height: number, over: Partial<RasterInfo> = {}): RasterInfo => ({
+  format: 'raw',
+  width,
+  height,
+  channels: 1,
+  bitDepth: 64,
+  sampleType: 'float',
+  byteOrder: 'little',
+  warnings: [],
+  ...over,
+});
+const METRES = { heights: { as: 'elevations' }, low: undefined, high: undefined, spacing: SPACING } as const;
+
+/** Heights in metres after some steps, bands as high as they come. */
+async function after(
+  steps: readonly object[],
+  width: number,
+  heightAt: (x: number, y: number) => number,
+  height: number,
+  over: Partial<RasterInfo> = {},
+) {
+  const recipe = recipeWith({ source: METRES, steps, fit: { size: 22 }, target: 'odd-grid' });
+  const info = floats(width, height, over);
+  const data = Float64Array.from({ length: width * height }, (_, i) => heightAt(i % width, Math.floor(i / width)));
+  const chain = planChain(recipe, info);
+  if (chain.refusal) throw chain.refusal.error;
+  const { shown } = openEntering(memoryRaster(info, data), chain);
+  const found = await samplesOf(shown);
+  const wide = shown.info.width;
+  return { info: shown.info, found, at: (x: number, y: number) => found[y * wide + x]! };
+}
+
+/** Where some ground is missing: round, at a corner, a single sample, two that touch at their corners alone. */
+const [W, H] = [61, 47];
+const missing = (x: number, y: number): boolean =>
+  (x - 30) ** 2 + (y - 22) ** 2 < 90 ||
+  (x < 7 && y < 5) ||
+  (x === 55 && y === 40) ||
+  (x === 50 && y === 8) ||
+  (x === 51 && y === 9);
+const holed = (of: (x: number, y: number) => number) => (x: number, y: number) => (missing(x, y) ? NaN : of(x, y));
+
+describe('voids', () => {
+  test('a membrane is exact on a plane inside the ground, and on a harmonic function up to what a grid can say of it', async () => {
+    const plane = (x: number, y: number): number => 812.5 + 3.25 * x - 1.75 * y;
+    const flat = await after([{ op: 'fill-voids', method: 'membrane' }], W, holed(plane), H);
+    // at the border of the raster nothing holds it: there only what lies inside is compared
+    for (let y = 0; y < H; y++)
+      for (let x = 0; x < W; x++)
+        if (!(x < 7 && y < 5)) expect(Math.abs(flat.at(x, y) - plane(x, y))).toBeLessThan(1e-7);
+    // of second order in both directions: Laplace's equation holds for the differences as well
+    const saddle = (x: number, y: number): number => 900 + 0.4 * ((x - 20) ** 2 - (y - 11) ** 2) + 0.7 * x * y;
+    const curved = await after([{ op: 'fill-voids', method: 'membrane' }], W, holed(saddle), H);
+    for (let y = 5; y < H; y++) for (let x = 7; x < W; x++) expect(curved.at(x, y)).toBeCloseTo(saddle(x, y), 6);
+    // the corner lies within what surrounds it
+    const around = [...Array(7).keys()].map((x) => saddle(x, 5)).concat([...Array(5).keys()].map((y) => saddle(7, y)));
+    for (let y = 0; y < 5; y++)
+      for (let x = 0; x < 7; x++) {
+        expect(curved.at(x, y)).toBeGreaterThan(Math.min(...around));
+        expect(curved.at(x, y)).toBeLessThan(Math.max(...around));
+      }
+  });
+
+  const rough = (x: number, y: number): number => 500 + 40 * Math.sin(x * 1.3 + y) + 7 * y;
+  test('by distance, each sample weighs the border of its own void by the inverse square', async () => {
+    const { at } = await after([{ op: 'fill-voids', method: 'distance' }], W, holed(rough), H);
+    // one sample alone: its four neighbours, all as far away
+    expect(at(55, 40)).toBeCloseTo((rough(54, 40) + rough(56, 40) + rough(55, 39) + rough(55, 41)) / 4, 9);
+    // two that touch at corners are two voids; each borders on the other's neighbours no more than on its own
+    expect(at(50, 8)).toBeCloseTo((rough(49, 8) + rough(51, 8) + rough(50, 7) + rough(50, 9)) / 4, 9);
+    let [sum, weight] = [0, 0];
+    for (let y = 0; y < H; y++)
+      for (let x = 0; x < W; x++) {
+        const round = (a: number, b: number): boolean => (a - 30) ** 2 + (b - 22) ** 2 < 90;
+        if (round(x, y) || !(round(x - 1, y) || round(x + 1, y) || round(x, y - 1) || round(x, y + 1))) continue;
+        const w = 1 / ((x - 27) ** 2 + (y - 24) ** 2);
+        sum += w * rough(x, y);
+        weight += w;
+      }
+    expect(at(27, 24)).toBeCloseTo(sum / weight, 9);
+  });
+  test('by the lowest sample beside each, and by an elevation', async () => {
+    const lowest = await after([{ op: 'fill-voids', method: 'lowest' }], W, holed(rough), H);
+    expect(lowest.at(55, 40)).toBe(Math.min(rough(54, 40), rough(56, 40), rough(55, 39), rough(55, 41)));
+    expect(new Set([lowest.at(30, 22), lowest.at(25, 20), lowest.at(33, 27)]).size).toBe(1);
+    const even = await after([{ op: 'fill-voids', method: 'elevation', elevation: 321 }], W, holed(rough), H);
+    expect([even.at(0, 0), even.at(30, 22), even.at(50, 8), even.at(10, 40)]).toEqual([321, 321, 321, rough(10, 40)]);
+  });
+  test('ground that is void everywhere is refused in a sentence', async () => {
+    const fault = await faultOf(() => after([{ op: 'fill-voids', method: 'membrane' }], 9, () => NaN, 7));
+    expect(fault).toMatchObject({ code: 'voids', found: 'ground without a single height' });
+  });
+});
+
+test('only what sticks out of its 3 × 3 becomes its median', async () => {
+  const ground = (x: number, y: number): number => 100 + x + 2 * y;
+  const spikes = new Map([
+    ['10 10', 90],
+    ['0 0', -60],
+    ['20 5', 4],
+  ]);
+  const { at, found } = await after(
+    [{ op: 'despike', threshold: 5 }],
+    33,
+    (x, y) => (x === 25 && y === 20 ? NaN : ground(x, y) + (spikes.get(`${x} ${y}`) ?? 0)),
+    29,
+  );
+  // of the nine about a spike the middle is the one of the others that stands in its place, or next to it
+  const median = (x: number, y: number): number => {
+    const list: number[] = [];
+    for (let v = y - 1; v <= y + 1; v++)
+      for (let u = x - 1; u <= x + 1; u++)
+        if (u >= 0 && v >= 0) list.push(ground(u, v) + (spikes.get(`${u} ${v}`) ?? 0));
+    list.sort((a, b) => a - b);
+    const half = list.length >> 1;
+    return list.length % 2 === 1 ? list[half]! : (list[half - 1]! + list[half]!) / 2;
+  };
+  expect(at(10, 10)).toBe(median(10, 10));
+  expect(at(0, 0)).toBe(median(0, 0));
+  // below the threshold, and the void: as they were
+  expect(at(20, 5)).toBe(ground(20, 5) + 4);
+  expect(at(25, 20)).toBeNaN();
+  expect(found.filter((v, i) => v === v && v !== ground(i % 33, Math.floor(i / 33)))).toHaveLength(3);
+});
+
+test('smoothing is a Gaussian over what is there: a plane stays inside, a peak spreads, voids stay and pull at nothing', async () => {
+  const step = { op: 'smooth', radius: 2 * SPACING, strength: 1 };
+  const plane = await after([step], 41, (x, y) => 300 + 2 * x - y, 37);
+  expect(plane.at(20, 18)).toBeCloseTo(300 + 40 - 18, 9);
+  const peak = await after([step], 41, (x, y) => (x === 20 && y === 18 ? 1000 : 0), 37);
+  let all = 0;
+  for (let d = -8; d <= 8; d++) all += Math.exp(-(d * d) / 8);
+  for (const [dx, dy] of [
+    [0, 0],
+    [3, 0],
+    [0, -2],
+    [-4, 5],
+    [8, 8],
+  ] as const)
+    expect(peak.at(20 + dx, 18 + dy)).toBeCloseTo((1000 * Math.exp(-(dx * dx + dy * dy) / 8)) / all ** 2, 9);
+  expect(peak.at(29, 18)).toBe(0);
+  const half = await after([{ ...step, strength: 0.5 }], 41, (x, y) => (x === 20 && y === 18 ? 1000 : 0), 37);
+  expect(half.at(20, 18)).toBeCloseTo(500 + peak.at(20, 18) / 2, 9);
+  const even = await after([step], 41, (x, y) => (x > 15 && y < 9 ? NaN : 77), 37);
+  expect(even.at(20, 4)).toBeNaN();
+  expect(Math.max(...even.found.filter((v) => v === v).map((v) => Math.abs(v - 77)))).toBeLessThan(1e-9);
+});
+
+test('levels: straight lines between points, a slope of 1 beyond; a range: ends, base and factor in this order', async () => {
+  const rise = (x: number): number => 10 * x;
+  const levels = await after(
+    [
+      {
+        op: 'levels',
+        points: [
+          [100, 150],
+          [200, 170],
+          [300, 310],
+        ],
+      },
+    ],
+    41,
+    rise,
+    2,
+  );
+  for (const [x, height] of [
+    [0, 50],
+    [10, 150],
+    [15, 160],
+    [20, 170],
+    [25, 240],
+    [30, 310],
+    [40, 410],
+  ] as const)
+    expect(levels.at(x, 1)).toBeCloseTo(height, 9);
+  const range = await after([{ op: 'range', low: 50, high: 350, base: 30, factor: 2 }], 41, rise, 2);
+  expect([0, 5, 20, 35, 40].map((x) => range.at(x, 0))).toEqual([40, 40, 340, 640, 640]);
+});
+
+describe('water', () => {
+  /** A sea in the west, a lake at 30, 12, an island in the sea, and a summit that is as high as the sea was stored. */
+  const ground = (x: number, y: number): number => {
+    if ((x - 6) ** 2 + (y - 20) ** 2 < 5) return 20;
+    if (x < 12 + 3 * Math.sin(y / 4)) return 0;
+    if ((x - 30) ** 2 + (y - 12) ** 2 < 16) return 0;
+    return 5 + x;
+  };
+  const counts = ({ found }: { found: number[] }, value: number): number => found.filter((v) => v === value).length;
+  const water = (of: (x: number, y: number) => boolean): number => {
+    let n = 0;
+    for (let y = 0; y < 40; y++) for (let x = 0; x < 50; x++) if (ground(x, y) === 0 && of(x, y)) n++;
+    return n;
+  };
+  const step = (over: object) => [{ op: 'sea', level: 0, tolerance: 0.1, become: -7, ...over }];
+  test('everywhere, with the border, and at a spot', async () => {
+    expect(counts(await after(step({ select: 'all' }), 50, ground, 40), -7)).toBe(water(() => true));
+    const sea = await after(step({ select: 'border' }), 50, ground, 40);
+    expect(counts(sea, -7)).toBe(water((x) => x < 20));
+    expect([sea.at(6, 20), sea.at(30, 12)]).toEqual([20, 0]);
+    const lake = await after(step({ select: { spot: [30 * SPACING, 12 * SPACING] } }), 50, ground, 40);
+    expect(counts(lake, -7)).toBe(water((x) => x > 20));
+    const outside = await faultOf(() => after(step({ select: { spot: [130, 0] } }), 50, ground, 40));
+    expect(outside).toMatchObject({ code: 'crop-outside', found: expect.stringContaining('130 m east') });
+  });
+  test('a maze: only what can be reached by sides is taken, against a walk from each place', async () => {
+    let state = 7;
+    const random = (): number => (state = (Math.imul(state, 1103515245) + 12345) >>> 1) / 2 ** 31;
+    const [w, h] = [37, 31];
+    const walls = Array.from({ length: w * h }, () => random() < 0.42);
+    const { found } = await after(step({ select: 'border' }), w, (x, y) => (walls[y * w + x] ? 50 : 0), h);
+    // sweeps over all places until no further one is reached
+    const reached = walls.map((wall, i) => {
+      const [x, y] = [i % w, Math.floor(i / w)];
+      return !wall && (x === 0 || y === 0 || x === w - 1 || y === h - 1);
+    });
+    for (let change = true; change;) {
+      change = false;
+      for (let i = 0; i < w * h; i++) {
+        if (walls[i] || reached[i]) continue;
+        const x = i % w;
+        if ((x > 0 && reached[i - 1]) || (x < w - 1 && reached[i + 1]) || reached[i - w] || reached[i + w])
+          reached[i] = change = true;
+      }
+    }
+    expect(found.map((v) => v === -7)).toEqual(reached);
+  });
+  test('a bed falls from the shore by its slope, by the exact distance, down to its depth', async () => {
+    const { at } = await after(step({ select: 'border', become: { slope: 0.2, depth: 3 } }), 50, ground, 40);
+    for (let y = 0; y < 40; y++)
+      for (let x = 0; x < 20; x++) {
+        if (ground(x, y) !== 0) continue;
+        let nearest = Infinity;
+        for (let v = 0; v < 40; v++)
+          for (let u = 0; u < 50; u++)
+            if (ground(u, v) !== 0 || u > 20) nearest = Math.min(nearest, Math.hypot(u - x, v - y));
+        expect(at(x, y)).toBeCloseTo(-Math.min(3, 0.2 * SPACING * nearest), 6);
+      }
+  });
+  test('steep ground is left out, and a sea without a shore is refused where it should get a bed', async () => {
+    const slope = (x: number): number => (x < 20 ? -3 : -3 - 2 * (x - 19));
+    const flat = await after([{ op: 'sea', level: 0, select: 'all', maxSlope: 0.01, become: 9 }], 40, slope, 12);
+    expect([flat.at(3, 3), flat.at(18, 3), flat.at(25, 3)]).toEqual([9, 9, slope(25)]);
+    const all = { op: 'sea', level: 10, select: 'all', become: { slope: 0.1, depth: 3 } };
+    expect(await faultOf(() => after([all], 8, () => 0, 8))).toMatchObject({ found: 'a sea that is everything' });
+  });
+  test('distances are those of brute force', () => {
+    let state = 3;
+    const random = (): number => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 32;
+    for (const [w, h, share] of [
+      [1, 1, 1],
+      [1, 17, 0.2],
+      [23, 1, 0.1],
+      [31, 22, 0.01],
+      [29, 35, 0.3],
+      [6, 5, 0],
+    ] as const) {
+      const marks = Uint8Array.from({ length: w * h }, () => Number(random() < share));
+      const found = squaredDistances(marks, w, h);
+      for (let i = 0; i < w * h; i++) {
+        let least = Infinity;
+        for (let j = 0; j < w * h; j++)
+          if (marks[j])
+            least = Math.min(least, ((i % w) - (j % w)) ** 2 + (Math.floor(i / w) - Math.floor(j / w)) ** 2);
+        expect(found[i]).toBe(least);
+      }
+    }
+  });
+});
+
+describe('frame', () => {
+  const numbered = (x: number, y: number): number => 1000 * y + x;
+  const georeference = { x: 500, y: 9000, dx: SPACING, dy: SPACING, metres: 1, degrees: false, crs: null };
+  test('a crop keeps samples, their type and where they lie; beyond the ground it is refused', async () => {
+    const step = { op: 'crop', at: [10, 4.9], size: [50, 32.4] };
+    const { info, at } = await after([step], 40, numbered, 30, { georeference });
+    expect([info.width, info.height]).toEqual([21, 14]);
+    expect([at(0, 0), at(20, 13)]).toEqual([numbered(4, 2), numbered(24, 15)]);
+    expect(info.georeference).toMatchObject({ x: 510, y: 8995 });
+    const wide = await faultOf(() => after([{ ...step, size: [90, 32] }], 40, numbered, 30));
+    expect(wide).toMatchObject({ code: 'crop-outside', expected: expect.stringContaining('97.5 m × 72.5 m') });
+  });
+  test('padding with an elevation, the edge, or mirrored ground', async () => {
+    const by = { north: 5, east: 10, south: 0, west: 7.5 };
+    const at = { x: (x: number) => x - 3, y: (y: number) => y - 2 };
+    const sides = await after([{ op: 'pad', by, with: 42 }], 5, numbered, 4, { georeference });
+    expect([sides.info.width, sides.info.height]).toEqual([12, 6]);
+    expect(sides.info.georeference).toMatchObject({ x: 492.5, y: 9005 });
+    const edge = await after([{ op: 'pad', by, with: 'edge' }], 5, numbered, 4);
+    const mirror = await after([{ op: 'pad', by, with: 'mirror' }], 5, numbered, 4);
+    const held = (v: number, n: number): number => Math.min(n - 1, Math.max(0, v));
+    const folded = (v: number, n: number): number => (v < 0 ? -v : v >= n ? 2 * (n - 1) - v : v);
+    for (let y = 0; y < 6; y++)
+      for (let x = 0; x < 12; x++) {
+        const [u, v] = [at.x(x), at.y(y)];
+        const inside = u >= 0 && u < 5 && v >= 0;
+        expect(sides.at(x, y)).toBe(inside ? numbered(u, v) : 42);
+        expect(edge.at(x, y)).toBe(numbered(held(u, 5), held(v, 4)));
+        expect(mirror.at(x, y)).toBe(numbered(folded(u, 5), folded(v, 4)));
+      }
+  });
+  test('what is done to heights stays on its ground when that is turned', async () => {
+    const mend = [
+      { op: 'crop', at: [10, 5], size: [50, 40] },
+      { op: 'sea', level: 20000, select: { spot: [5, 30] }, become: -4 },
+    ];
+    const turn = { op: 'turn', quarters: 1 };
+    const before = await after([turn, ...mend], 40, numbered, 30);
+    const behind = await after([...mend, turn], 40, numbered, 30);
+    expect(before.found).toEqual(behind.found);
+    expect(before.found).toContain(-4);
+  });
+});
+
+test('steps that work with heights stand where they can', async () => {
+  const degrees = { x: 80.1, y: -46.6, dx: 3e-4, dy: 3e-4, metres: null, degrees: true, crs: null };
+  const metric = (spacing: number | 'rung') => ({ op: 'reproject', zone: 44, south: true, spacing });
+  const smooth = { op: 'smooth', radius: 10, strength: 1 };
+  const rung = await faultOf(() => after([metric('rung'), smooth], 40, () => 5, 30, { georeference: degrees }));
+  expect(rung).toMatchObject({ code: 'step-order', found: expect.stringContaining('smoothing after a reprojection') });
+  await after([metric(25), smooth], 40, () => 5, 30, { georeference: degrees });
+  const curved = planChain(recipeWith({ steps: [smooth, { op: 'linearise', curve: 2 }] }), floats(40, 30));
+  expect(curved.refusal?.error).toMatchObject({
+    code: 'step-order',
+    found: expect.stringContaining('display curve undone after a step that works with heights'),
+  });
+  const radius = await faultOf(() => after([{ ...smooth, radius: 1000 }], 40, () => 5, 30));
+  expect(radius).toMatchObject({ code: 'too-large', expected: expect.stringContaining('640 m') });
+  const value = await faultOf(() => after([smooth, { op: 'values', from: 0, become: 'void' }], 40, () => 5, 30));
+  expect(value.code).toBe('step-order');
+  const large = await faultOf(() =>
+    Promise.resolve(
+      planChain(
+        recipeWith({ source: METRES, steps: [{ op: 'fill-voids', method: 'lowest' }] }),
+        floats(16385, 16385, { bitDepth: 32 }),
+      ),
+    ).then(({ refusal }) => {
+      throw refusal!.error;
+    }),
+  );
+  expect(large).toMatchObject({ code: 'too-large', found: expect.stringContaining('16385 × 16385') });
+});
+
+// ground of metres as floats, wider than high, with voids, a flat sea and spikes
+const [WIDE, HIGH] = [83, 61];
+const source = (): ByteSource =>
+  memorySource(
+    'fells.raw',
+    new Uint8Array(
+      Float32Array.from({ length: WIDE * HIGH }, (_, i) => {
+        const [x, y] = [i % WIDE, Math.floor(i / WIDE)];
+        if ((x - 50) ** 2 + (y - 30) ** 2 < 40) return NaN;
+        if (x < 9 + 4 * Math.sin(y / 7)) return 400;
+        return 480 + 60 * Math.sin(x / 9) * Math.cos(y / 11) + ((x * 31 + y * 17) % 23 === 0 ? 45 : 0);
+      }).buffer,
+    ),
+  );
+const raw = { width: WIDE, height: HIGH, type: 'f32', byteOrder: 'little', skip: 0 } as const;
+
+async function proved(steps: readonly object[]): Promise<{ proof: Proof; document: PlanDocument }> {
+  const folder = new MemoryFolder();
+  const recipe = recipeWith({
+    source: { ...METRES, raw },
+    steps,
+    fit: { size: [57, 43], voids: 450, clamp: true },
+  });
+  const document = await run(recipe, source(), folder);
+  const { proof } = await prove({ file: (n) => folder.source(n), reference: source(), ignoreChecksums: true });
+  return { proof, document };
+}
+const FILL = { op: 'fill-voids', method: 'membrane' };
+const SMOOTH = { op: 'smooth', radius: 6, strength: 0.8 };
+const DESPIKE = { op: 'despike', threshold: 12 };
+const SEA = { op: 'sea', level: 400, tolerance: 0.5, select: 'border', become: { slope: 0.4, depth: 6 } };
+const LEVELS = {
+  op: 'levels',
+  points: [
+    [430, 430],
+    [520, 480],
+  ],
+};
+const RANGE = { op: 'range', low: 410, high: 530, base: 100, factor: 1.1 };
+const CROP = { op: 'crop', at: [20, 10], size: [120, 100] };
+const PAD = { op: 'pad', by: { north: 10, east: 5, south: 20, west: 15 }, with: 'mirror' };
+const TURN = { op: 'turn', quarters: 1 };
+const PACKS: Record<string, readonly object[]> = {
+  membrane: [FILL],
+  'by distance': [{ op: 'fill-voids', method: 'distance' }],
+  lowest: [{ op: 'fill-voids', method: 'lowest' }],
+  'an elevation': [{ op: 'fill-voids', method: 'elevation', elevation: 333 }],
+  spikes: [DESPIKE],
+  smoothing: [SMOOTH],
+  'the bed of the sea': [SEA],
+  'all water': [{ op: 'sea', level: 440, select: 'all', maxSlope: 1.5, become: 410 }],
+  'a lake at a spot': [{ ...SEA, select: { spot: [10, 60] }, become: 390 }],
+  levels: [LEVELS],
+  range: [RANGE],
+  crop: [CROP],
+  pad: [PAD],
+  'padded with an elevation': [{ ...PAD, with: 444 }],
+  'all of them, on turned ground': [
+    DESPIKE,
+    TURN,
+    SEA,
+    FILL,
+    CROP,
+    LEVELS,
+    { op: 'mirror', axis: 'x' },
+    SMOOTH,
+    RANGE,
+    PAD,
+  ],
+  'switched off': [{ ...FILL, off: true }, SMOOTH, { ...CROP, off: true }],
+};
+const faults = ({ checks }: Proof): string[] =>
+  checks.filter((c) => c.state === 'fault').map((c) => `${c.id}: ${c.message}`);
+
+test.each(Object.entries(PACKS))('a pack is proved through what was mended: %s', async (_, steps) => {
+  const { proof, document } = await proved(steps);
+  expect(faults(proof)).toEqual([]);
+  expect(proof.holds).toBe(true);
+  expect(document.steps.map((s) => s.op)).toEqual(steps.map((s) => (s as Step).op));
+  for (const [index, step] of (steps as readonly Step[]).entries())
+    if (!step.off)
+      expect(proof.checks).toContainEqual(
+        expect.objectContaining({ id: step.op, step: `steps.${index}`, state: 'holds' }),
+      );
+});
+
+type Loose = Operation<Record<string, unknown>, unknown>;
+const real = (step: object): Loose => operationOf(step as Step);
+
+/** The pipeline does the step otherwise, in the run and in its proof. */
+function otherwise(step: object, change: (params: Record<string, unknown>) => object): void {
+  const operation = real(step);
+  const plan = operation.plan.bind(operation);
+  jest
+    .spyOn(operation, 'plan')
+    .mockImplementation((stage, params, context) => plan(stage, change(params) as Record<string, unknown>, context));
+}
+/** Samples of the step change no more: it is left out, though said. */
+function skipped(step: object): void {
+  const operation = real(step);
+  jest.spyOn(operation, 'open').mockImplementation((input: StageRaster) => input);
+}
+/** What should be done first is done last. */
+function exchanged(a: object, b: object): void {
+  const [one, two] = [real(a), real(b)];
+  const [first, second] = [{ ...one }, { ...two }];
+  const as = (operation: Loose, other: Loose, step: object): void => {
+    jest
+      .spyOn(operation, 'plan')
+      .mockImplementation((stage: Stage, _p, context) => other.plan(stage, { ...step }, context));
+    jest
+      .spyOn(operation, 'open')
+      .mockImplementation((input: StageRaster, resolved, stage: Stage, tally?: ChangeTally) =>
+        other.open(input, resolved, stage, tally),
+      );
+  };
+  as(one, second, b);
+  as(two, first, a);
+}
+const noted = faultTable('mended');
+
+test.each<[string, readonly object[], () => void]>([
+  [
+    'a membrane where distance was asked for',
+    [{ op: 'fill-voids', method: 'distance' }],
+    () => otherwise(FILL, (p) => ({ ...p, method: 'membrane' })),
+  ],
+  [
+    'the lowest sample where a membrane was asked for',
+    [FILL],
+    () => otherwise(FILL, (p) => ({ ...p, method: 'lowest' })),
+  ],
+  ['voids left as they are', [FILL], () => skipped(FILL)],
+  [
+    'an elevation one metre higher',
+    [{ op: 'fill-voids', method: 'elevation', elevation: 333 }],
+    () => otherwise(FILL, (p) => ({ ...p, elevation: 334 })),
+  ],
+  ['another threshold', [DESPIKE], () => otherwise(DESPIKE, (p) => ({ ...p, threshold: 50 }))],
+  ['spikes left in', [DESPIKE], () => skipped(DESPIKE)],
+  ['a radius larger by a twentieth', [SMOOTH], () => otherwise(SMOOTH, (p) => ({ ...p, radius: 6.3 }))],
+  ['a little less strength', [SMOOTH], () => otherwise(SMOOTH, (p) => ({ ...p, strength: 0.78 }))],
+  ['smoothing left out', [SMOOTH], () => skipped(SMOOTH)],
+  ['a steeper bed', [SEA], () => otherwise(SEA, (p) => ({ ...p, become: { slope: 0.41, depth: 6 } }))],
+  [
+    'all water where the sea was asked for',
+    [{ ...SEA, level: 440, tolerance: 30 }],
+    () => otherwise(SEA, (p) => ({ ...p, select: 'all' })),
+  ],
+  [
+    'a spot beside the lake',
+    [{ ...SEA, select: { spot: [10, 60] } }],
+    () => otherwise(SEA, (p) => ({ ...p, select: { spot: [60, 60] } })),
+  ],
+  ['the sea left as it is', [SEA], () => skipped(SEA)],
+  [
+    'a point of the levels moved by a metre',
+    [LEVELS],
+    () =>
+      otherwise(LEVELS, (p) => ({
+        ...p,
+        points: [
+          [430, 430],
+          [520, 481],
+        ],
+      })),
+  ],
+  ['levels left out', [LEVELS], () => skipped(LEVELS)],
+  ['another factor', [RANGE], () => otherwise(RANGE, (p) => ({ ...p, factor: 1.101 }))],
+  ['the high end not held', [RANGE], () => otherwise(RANGE, ({ high: _, ...p }) => p)],
+  ['a crop one sample further east', [CROP], () => otherwise(CROP, (p) => ({ ...p, at: [20 + SPACING, 10] }))],
+  [
+    'padding one sample further west',
+    [PAD],
+    () => otherwise(PAD, (p) => ({ ...p, by: { ...PAD.by, east: 2.5, west: 17.5 } })),
+  ],
+  ['the edge where mirrored ground was asked for', [PAD], () => otherwise(PAD, (p) => ({ ...p, with: 'edge' }))],
+  ['smoothing before spikes are taken out', [DESPIKE, SMOOTH], () => exchanged(DESPIKE, SMOOTH)],
+  ['voids filled after smoothing', [FILL, SMOOTH], () => exchanged(FILL, SMOOTH)],
+  ['a range before levels', [LEVELS, RANGE], () => exchanged(LEVELS, RANGE)],
+  ['a crop before padding', [PAD, CROP], () => exchanged(PAD, CROP)],
+])('a slip turns the proof red: %s', async (what, steps, slip) => {
+  slip();
+  const { proof } = await proved(steps);
+  expect(proof.holds).toBe(false);
+  const named = faults(proof);
+  // by its codes or by what it changed, not only as something that follows
+  expect(named.join('; ')).toMatch(/codes: |-change: |grid|size/);
+  noted(steps.map((s) => (s as Step).op).join(', '), what, named[0]!);
+});
