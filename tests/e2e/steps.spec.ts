@@ -1,6 +1,9 @@
 import { test as plain, type Page } from '@playwright/test';
 import { zipSync } from 'fflate';
 import sharp from 'sharp';
+import { MemoryFolder, memorySource } from '../../src/core/base';
+import { parseRecipe } from '../../src/core/recipe';
+import { run } from '../../src/core/run';
 import { pngSource } from '../helpers/rasters';
 import { card, codesOf, dieDuring, downloaded, expect, go, link, open, ready, test } from './helpers';
 
@@ -108,6 +111,61 @@ test('a sea of white is taken out by value: told, filled, switched off, undone a
   await go(app, 'Clean');
   await expect(steps(app)).toHaveCount(1);
   await expect(card(app, 'heightScale')).toHaveText(scale!);
+});
+
+test('a sea is taken out, filled and given a bed, by keys alone: told, changed, undone, proved, with the samples of the command line', async ({
+  app,
+}) => {
+  await bring(app);
+  await go(app, 'Clean');
+  const press = async (name: string | RegExp) => {
+    await app.getByRole('button', { name }).focus();
+    await app.keyboard.press('Enter');
+  };
+  await press('Take out the highest, 65 535');
+  await expect(steps(app).nth(0)).toContainText('3 871 samples');
+  // what the heights have no ground for stands above all else
+  await expect(app.getByRole('heading', { name: '3 871 voids' })).toBeVisible();
+  await press('Fill from the edges');
+  await expect(steps(app).nth(1)).toContainText('voids filled smoothly from their edges');
+  await expect(steps(app).nth(1)).toContainText('3 871 samples');
+  await expect(app.getByRole('heading', { name: '3 871 voids' })).toHaveCount(0);
+  await app.getByRole('button', { name: /^Each void is filled/ }).focus();
+  await app.keyboard.press('ArrowDown');
+  await expect(app.getByRole('option', { name: /^An elevation/ })).toBeVisible();
+  await app.keyboard.press('End');
+  await app.keyboard.press('Enter');
+  const elevation = steps(app).nth(1).getByRole('textbox', { name: 'Elevation' });
+  await elevation.fill('90');
+  await elevation.press('Enter');
+  await expect(steps(app).nth(1)).toContainText('voids become 90 m');
+  await press('Water');
+  const level = steps(app).nth(2).getByRole('textbox', { name: 'Level' });
+  await level.fill('95');
+  await level.press('Enter');
+  await expect(steps(app).nth(2)).toContainText('the sea at 95 m and below gets a bed');
+  const depth = steps(app).nth(2).getByRole('textbox', { name: 'down to a depth of' });
+  await depth.fill('4');
+  await depth.press('Enter');
+  await expect(steps(app).nth(2)).toContainText('gets a bed down to 4 m');
+  await press('Smooth');
+  await expect(steps(app)).toHaveCount(4);
+  await expect(steps(app).nth(3)).toContainText(/[\d ]+ samples, .* at most/);
+  await app.getByRole('button', { name: 'Undo' }).click();
+  await expect(steps(app)).toHaveCount(3);
+  await go(app, 'Proof');
+  await app.getByRole('button', { name: /^Write (the files and prove them|and prove again)$/ }).click();
+  await expect(app.getByText('The pack holds')).toBeVisible();
+  await go(app, 'Hand over');
+  const files = await downloaded(app, () => app.getByRole('button', { name: 'Download the pack' }).click());
+  // the same samples from the command line, by the recipe that was handed over
+  const folder = new MemoryFolder();
+  const { buffer } = await made();
+  const recipe = parseRecipe(JSON.parse(new TextDecoder().decode(files['recipe.json'])));
+  expect(recipe.steps.map((s) => s.op)).toEqual(['values', 'fill-voids', 'sea']);
+  await run(recipe, memorySource('fells.png', buffer), folder);
+  const [name] = Object.keys(files).filter((n) => n.endsWith('.png'));
+  expect(Buffer.compare(folder.files.get(name!)!, files[name!]!)).toBe(0);
 });
 
 test('a new reading whose heights move the range: what changed is listed, and three ways stand side by side', async ({
