@@ -111,7 +111,34 @@ const mends = fc.oneof(
     level: share,
   }),
 );
-type Mend = typeof mends extends fc.Arbitrary<infer T> ? T : never;
+const drawn = fc.oneof(
+  fc.record({
+    op: fc.constant('river' as const),
+    line: fc.array(fc.tuple(share, share), { minLength: 2, maxLength: 4 }),
+    mode: fc.constantFrom('deepen', 'raise'),
+    depth: fc.constantFrom(0.5, 7),
+    width: fc.constantFrom(2, 9),
+    banks: fc.constantFrom(0, 6),
+    snap: fc.constantFrom(true, undefined),
+    throughBorder: fc.constantFrom(true, undefined),
+    uphill: fc.constantFrom(true, undefined),
+  }),
+  fc.record({
+    op: fc.constant('lake' as const),
+    at: fc.tuple(share, share),
+    depth: fc.constantFrom(2, 9),
+    banks: fc.constantFrom(0, 10),
+  }),
+  fc.record({
+    op: fc.constant('area' as const),
+    ring: fc.array(fc.tuple(share, share), { minLength: 3, maxLength: 5 }),
+    mode: fc.constantFrom('level', 'raise', 'smooth'),
+    by: share,
+    border: fc.constantFrom(0, 7),
+  }),
+);
+type Mend =
+  (typeof mends extends fc.Arbitrary<infer T> ? T : never) | (typeof drawn extends fc.Arbitrary<infer T> ? T : never);
 
 /** Metres from sample to sample, as `recipeWith` has it. */
 const SPACING = 2.5;
@@ -182,6 +209,29 @@ function mendOf(mend: Mend, ground: { width: number; height: number }, kind: Kin
         with: mend.with === 'level' ? at(mend.level) : mend.with,
       };
     }
+    case 'river': {
+      const { line, snap, throughBorder, uphill, ...rest } = mend;
+      return {
+        ...rest,
+        line: line.map(([x, y]) => [along(x, ground.width), along(y, ground.height)]),
+        ...(snap ? { snap } : {}),
+        ...(throughBorder ? { throughBorder } : {}),
+        ...(uphill ? { uphill } : {}),
+      };
+    }
+    case 'lake': {
+      const {
+        at: [x, y],
+        ...rest
+      } = mend;
+      return { ...rest, spot: [along(x, ground.width), along(y, ground.height)] };
+    }
+    case 'area':
+      return {
+        ...mend,
+        ring: mend.ring.map(([x, y]) => [along(x, ground.width), along(y, ground.height)]),
+        by: mend.mode === 'level' ? at(mend.by) : mend.mode === 'raise' ? mend.by * 40 - 20 : 1 + 8 * mend.by,
+      };
     case 'despike':
     case 'smooth':
       return mend;
@@ -206,7 +256,7 @@ export const cases = fc.record({
   exaggeration: fc.constantFrom(1, 1, 2.2, 0.37),
   worldScale: fc.constantFrom(1, 1, 0.3),
   steps: fc.array(steps, { maxLength: 4 }),
-  mends: fc.array(mends, { maxLength: 3 }),
+  mends: fc.array(fc.oneof(mends, mends, drawn), { maxLength: 3 }),
   metric: fc.option(
     fc.record({
       op: fc.constant('reproject' as const),

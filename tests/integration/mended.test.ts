@@ -288,6 +288,117 @@ describe('water', () => {
   });
 });
 
+describe('what is drawn', () => {
+  const valley = (x: number, y: number): number => 400 + Math.abs(y - 20) * 4 - x * 0.5;
+  test('a bed along a line: flat across its width, back to the ground over its banks, never uphill', async () => {
+    const bump = (x: number, y: number): number => valley(x, y) + (x > 20 && x < 26 ? 30 : 0);
+    const line = [
+      [5, 50],
+      [95, 50],
+    ];
+    const step = { op: 'river', line, mode: 'deepen', depth: 6, width: 10, banks: 5 };
+    const { at } = await after([step], 45, bump, 41);
+    // half the width is two samples, the banks two more
+    let lowest = Infinity;
+    for (let x = 2; x <= 38; x++) {
+      lowest = Math.min(lowest, bump(x, 20) - 6);
+      expect(at(x, 20)).toBeCloseTo(lowest, 9);
+      for (const dy of [-2, -1, 1, 2]) expect(at(x, 20 + dy)).toBeCloseTo(Math.min(bump(x, 20 + dy), lowest), 9);
+      const half = lowest + (bump(x, 23) - lowest) / 2;
+      expect(at(x, 23)).toBeCloseTo(half, 9);
+      expect(at(x, 24)).toBe(bump(x, 24));
+    }
+    // at its ends it is round, and ends there
+    expect([at(0, 20), at(40, 20), at(43, 20)]).toEqual([
+      expect.closeTo(bump(2, 20) - 6, 9),
+      expect.closeTo(Math.min(lowest, bump(40, 20)), 9),
+      bump(43, 20),
+    ]);
+    const through = await after([{ ...step, throughBorder: true, uphill: true }], 45, bump, 41);
+    for (const x of [0, 10, 23, 44]) expect(through.at(x, 20)).toBeCloseTo(bump(x, 20) - 6, 9);
+    // a line beside the valley finds its floor
+    const beside = await after([{ ...step, line: line.map(([e]) => [e, 58]), snap: true }], 45, valley, 41);
+    expect(beside.at(20, 20)).toBeCloseTo(valley(20, 20) - 6, 9);
+    const dam = await after([{ ...step, mode: 'raise', depth: 3 }], 45, valley, 41);
+    expect(dam.at(30, 20)).toBeCloseTo(valley(2, 20) + 3, 9);
+    const away = await faultOf(() => after([{ ...step, line: [...line, [130, 50]] }], 45, valley, 41));
+    expect(away).toMatchObject({ code: 'crop-outside', found: expect.stringContaining('130 m east') });
+  });
+  test('a river keeps its depth within 5 % on another grid, where its bed is three vertices wide', async () => {
+    // 61 samples of 2.5 m; the same river on ground twice as fine
+    const ground = (e: number, s: number): number => 300 + 20 * Math.sin(e / 60) + 0.05 * (s - 75) ** 2;
+    const step = {
+      op: 'river',
+      line: [
+        [10, 75],
+        [140, 75],
+      ],
+      mode: 'deepen',
+      depth: 4,
+      width: 10,
+      banks: 6,
+      uphill: true,
+    };
+    for (const [spacing, n] of [
+      [2.5, 61],
+      [1.25, 121],
+    ] as const) {
+      const recipe = recipeWith({
+        source: { ...METRES, spacing },
+        steps: [step],
+        fit: { size: 22 },
+        target: 'odd-grid',
+      });
+      const info = floats(n, n);
+      const data = Float64Array.from({ length: n * n }, (_, i) =>
+        ground((i % n) * spacing, Math.floor(i / n) * spacing),
+      );
+      const found = await samplesOf(openEntering(memoryRaster(info, data), planChain(recipe, info)).shown);
+      const row = 75 / spacing;
+      for (const e of [20, 50, 75, 100, 130]) {
+        const depth = ground(e, 75) - found[row * n + e / spacing]!;
+        expect(Math.abs(depth - 4)).toBeLessThan(0.2);
+      }
+    }
+  });
+  test('a flat lake sinks from its shore over its banks', async () => {
+    const basin = (x: number, y: number): number => (Math.hypot(x - 20, y - 15) < 9 ? 250 : 260 + x);
+    const { at } = await after([{ op: 'lake', spot: [50, 37.5], depth: 8, banks: 10 }], 41, basin, 31);
+    // four samples of 2.5 m to the shore and more: all of the depth
+    expect(at(20, 15)).toBeCloseTo(242, 9);
+    expect(at(12, 15)).toBeCloseTo(250 - 8 / 4, 6);
+    expect(at(28, 15)).toBeCloseTo(250 - 8 / 4, 6);
+    expect(at(33, 15)).toBe(basin(33, 15));
+  });
+  test('an area levelled, raised and smoothed, with a soft border', async () => {
+    const rough = (x: number, y: number): number => 100 + 3 * ((x * 7 + y * 13) % 5);
+    const ring = [
+      [25, 25],
+      [76, 25],
+      [76, 61],
+      [25, 61],
+    ];
+    const of = (over: object) =>
+      after([{ op: 'area', ring, mode: 'level', by: 90, border: 0, ...over }], 41, rough, 31);
+    const level = await of({});
+    const raised = await of({ mode: 'raise', by: -7, border: 10 });
+    const smooth = await of({ mode: 'smooth', by: 5 });
+    const everywhere = await after([{ op: 'smooth', radius: 5, strength: 1 }], 41, rough, 31);
+    for (let y = 0; y < 31; y++)
+      for (let x = 0; x < 41; x++) {
+        const [e, s] = [x * SPACING, y * SPACING];
+        if (e < 25 || s < 25 || e > 76 || s > 61) {
+          for (const found of [level, raised, smooth]) expect(found.at(x, y)).toBe(rough(x, y));
+          continue;
+        }
+        const away = Math.min(e - 25, 76 - e, s - 25, 61 - s);
+        expect(level.at(x, y)).toBe(90);
+        expect(raised.at(x, y)).toBeCloseTo(rough(x, y) - 7 * Math.min(1, away / 10), 9);
+        expect(smooth.at(x, y)).toBeCloseTo(everywhere.at(x, y), 9);
+      }
+  });
+});
+
 describe('frame', () => {
   const numbered = (x: number, y: number): number => 1000 * y + x;
   const georeference = { x: 500, y: 9000, dx: SPACING, dy: SPACING, metres: 1, degrees: false, crs: null };
@@ -403,6 +514,32 @@ const RANGE = { op: 'range', low: 410, high: 530, base: 100, factor: 1.1 };
 const CROP = { op: 'crop', at: [20, 10], size: [120, 100] };
 const PAD = { op: 'pad', by: { north: 10, east: 5, south: 20, west: 15 }, with: 'mirror' };
 const TURN = { op: 'turn', quarters: 1 };
+const RIVER = {
+  op: 'river',
+  line: [
+    [30, 20],
+    [90, 70],
+    [160, 60],
+    [190, 120],
+  ],
+  mode: 'deepen',
+  depth: 5,
+  width: 9,
+  banks: 7,
+};
+const LAKE = { op: 'lake', spot: [10, 60], depth: 9, banks: 12 };
+const AREA = {
+  op: 'area',
+  ring: [
+    [60, 20],
+    [170, 45],
+    [110, 130],
+    [100, 60],
+  ],
+  mode: 'level',
+  by: 470,
+  border: 8,
+};
 const PACKS: Record<string, readonly object[]> = {
   membrane: [FILL],
   'by distance': [{ op: 'fill-voids', method: 'distance' }],
@@ -418,6 +555,14 @@ const PACKS: Record<string, readonly object[]> = {
   crop: [CROP],
   pad: [PAD],
   'padded with an elevation': [{ ...PAD, with: 444 }],
+  'a river': [RIVER],
+  'a river through the border, on the valley floor': [{ ...RIVER, snap: true, throughBorder: true, uphill: true }],
+  'a dam': [{ ...RIVER, mode: 'raise', banks: 0 }],
+  'a lake': [LAKE],
+  'an area levelled': [AREA],
+  'an area lowered': [{ ...AREA, mode: 'raise', by: -12, border: 0 }],
+  'an area smoothed': [{ ...AREA, mode: 'smooth', by: 6 }],
+  'drawn things on turned ground': [TURN, FILL, LAKE, RIVER, { op: 'mirror', axis: 'y' }, AREA],
   'all of them, on turned ground': [
     DESPIKE,
     TURN,
@@ -538,6 +683,23 @@ test.each<[string, readonly object[], () => void]>([
     () => otherwise(PAD, (p) => ({ ...p, by: { ...PAD.by, east: 2.5, west: 17.5 } })),
   ],
   ['the edge where mirrored ground was asked for', [PAD], () => otherwise(PAD, (p) => ({ ...p, with: 'edge' }))],
+  [
+    'a river shifted by half a sample',
+    [RIVER],
+    () => otherwise(RIVER, (p) => ({ ...p, line: RIVER.line.map(([e, n]) => [e! + 1.25, n!]) })),
+  ],
+  ['a shallower river', [RIVER], () => otherwise(RIVER, (p) => ({ ...p, depth: 4.9 }))],
+  ['narrower banks', [RIVER], () => otherwise(RIVER, (p) => ({ ...p, banks: 6 }))],
+  ['a river that may run uphill', [RIVER], () => otherwise(RIVER, (p) => ({ ...p, uphill: true }))],
+  ['a river left out', [RIVER], () => skipped(RIVER)],
+  ['a shallower lake', [LAKE], () => otherwise(LAKE, (p) => ({ ...p, depth: 8.8 }))],
+  [
+    'an area shifted by a sample',
+    [AREA],
+    () => otherwise(AREA, (p) => ({ ...p, ring: AREA.ring.map(([e, n]) => [e! + 2.5, n!]) })),
+  ],
+  ['a harder border', [AREA], () => otherwise(AREA, (p) => ({ ...p, border: 6 }))],
+  ['an area before a river', [RIVER, AREA], () => exchanged(RIVER, AREA)],
   ['smoothing before spikes are taken out', [DESPIKE, SMOOTH], () => exchanged(DESPIKE, SMOOTH)],
   ['voids filled after smoothing', [FILL, SMOOTH], () => exchanged(FILL, SMOOTH)],
   ['a range before levels', [LEVELS, RANGE], () => exchanged(LEVELS, RANGE)],

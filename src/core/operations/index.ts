@@ -7,6 +7,9 @@ import { levels } from './levels';
 import { range } from './range';
 import { crop } from './crop';
 import { pad } from './pad';
+import { river } from './river';
+import { lake } from './lake';
+import { area } from './area';
 import { linearise } from './linearise';
 import { mirror } from './mirror';
 import type { Operation } from './operation';
@@ -57,6 +60,9 @@ const OPERATIONS: { readonly [K in StepId]: Operation<StepOf<K>> } = {
   range,
   crop,
   pad,
+  river,
+  lake,
+  area,
 };
 
 /** The operation of a step. */

@@ -8,6 +8,9 @@ import { levelsSchema } from './levels/schema';
 import { rangeSchema } from './range/schema';
 import { cropSchema } from './crop/schema';
 import { padSchema } from './pad/schema';
+import { riverSchema } from './river/schema';
+import { lakeSchema } from './lake/schema';
+import { areaSchema } from './area/schema';
 import { lineariseSchema } from './linearise/schema';
 import { mirrorSchema } from './mirror/schema';
 import { reprojectSchema } from './reproject/schema';
@@ -34,6 +37,9 @@ export const stepSchema = z.discriminatedUnion('op', [
   rangeSchema,
   cropSchema,
   padSchema,
+  riverSchema,
+  lakeSchema,
+  areaSchema,
 ]);
 
 export type Step = z.infer<typeof stepSchema>;

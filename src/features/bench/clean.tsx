@@ -3,6 +3,7 @@ import { withVoids } from '@/core/edits';
 import { editRecipe, useSession } from '@/state';
 import { Button, NumberField } from '@/ui';
 import { choose, useCurrentRecipe, usePlan } from '../hooks';
+import { Drawn } from './drawn';
 import { LayGround } from './lay';
 import { FillVoids, Mends } from './mends';
 import { BenchHead, Group, Hint } from './parts';
@@ -55,6 +56,7 @@ export function Clean() {
       {voids !== null && voids > 0 && <FillVoids count={voids} />}
       {voids !== null && voids > 0 && <Voids count={voids} />}
       <Mends />
+      <Drawn />
       <AddValues />
       <LayGround />
     </>

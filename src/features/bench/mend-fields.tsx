@@ -3,6 +3,7 @@ import { withStepChanged } from '@/core/edits';
 import type { Step, StepOf } from '@/core/recipe';
 import { Button, NumberField, Segmented, Select } from '@/ui';
 import { choose, usePlan } from '../hooks';
+import { AreaFields, LakeFields, RiverFields } from './drawn';
 
 type Change<S extends Step> = (to: S) => void;
 interface Fields<S extends Step> {
@@ -356,6 +357,12 @@ export function MendFields({ step, index }: { readonly step: Step; readonly inde
       return <CropFields step={step} change={change} />;
     case 'pad':
       return <PadFields step={step} change={change} />;
+    case 'river':
+      return <RiverFields step={step} change={change} />;
+    case 'lake':
+      return <LakeFields step={step} change={change} />;
+    case 'area':
+      return <AreaFields step={step} change={change} />;
     default:
       return null;
   }

@@ -8,6 +8,9 @@ import { levels } from './levels';
 import { range } from './range';
 import { crop } from './crop';
 import { pad } from './pad';
+import { river } from './river';
+import { lake } from './lake';
+import { area } from './area';
 import { linearise } from './linearise';
 import { mirror } from './mirror';
 import type { TwinOperation } from './operation';
@@ -36,4 +39,7 @@ export const TWINS: { readonly [K in StepId]: TwinOperation<StepOf<K>> } = {
   range,
   crop,
   pad,
+  river,
+  lake,
+  area,
 };

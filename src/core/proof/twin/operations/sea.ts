@@ -1,5 +1,6 @@
 import type { StepOf } from '../../../recipe';
 import { changed, samplesOf, type Grid } from './heights';
+import { distancesTo } from './distances';
 import { Regions } from './regions';
 import type { TwinOperation } from './operation';
 
@@ -16,31 +17,6 @@ function slopeAt({ width, height, at }: Grid, i: number): number {
   const across = axis(height_(x - 1, y), height_(x + 1, y));
   const down = axis(height_(x, y - 1), height_(x, y + 1));
   return Math.sqrt(across ** 2 + down ** 2);
-}
-
-/** How far the nearest shore is, no farther than `most`: by looking at it row by row, nearer ones first. */
-function distancesTo(shore: readonly boolean[], { width, height }: Grid, most: number): (i: number) => number {
-  // in each row, the nearest shore at or before each column, and at or behind it
-  const left = new Float64Array(shore.length);
-  const right = new Float64Array(shore.length);
-  for (let y = 0; y < height; y++) {
-    let seen = -Infinity;
-    for (let x = 0; x < width; x++) left[y * width + x] = seen = shore[y * width + x] ? x : seen;
-    seen = Infinity;
-    for (let x = width - 1; x >= 0; x--) right[y * width + x] = seen = shore[y * width + x] ? x : seen;
-  }
-  return (i) => {
-    const [x, y] = [i % width, Math.floor(i / width)];
-    let best = most;
-    for (let dy = 0; dy < best; dy++)
-      for (const row of dy === 0 ? [y] : [y - dy, y + dy]) {
-        if (row < 0 || row >= height) continue;
-        const k = row * width + x;
-        const dx = Math.min(x - left[k]!, right[k]! - x);
-        best = Math.min(best, Math.sqrt(dx * dx + dy * dy));
-      }
-    return best;
-  };
 }
 
 /** Water found and filled a second time: by joining regions, and a distance of its own. */
