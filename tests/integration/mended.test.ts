@@ -592,6 +592,34 @@ test.each(Object.entries(PACKS))('a pack is proved through what was mended: %s',
       );
 });
 
+test('a bed that the grid is too coarse for, and levels that make slopes of next to nothing, are cautions', async () => {
+  const cautions = async (step: object): Promise<string[]> => {
+    const { document } = await proved([step]);
+    return document.checks
+      .filter((c) => c.step === 'clean' && c.state === 'caution')
+      .map((c) => `${c.id}: ${c.message}`);
+  };
+  // 205 m on 56 quads: 3.66 m each, 11 m for three
+  expect(await cautions({ ...RIVER, width: 11.1 })).toEqual([]);
+  expect(await cautions({ ...RIVER, width: 7 })).toEqual([
+    expect.stringMatching(
+      /^bed-narrow: The bed of step 1 is 7 m wide, 1\.9 vertices of the grid.* From 10\.98\d* m on/,
+    ),
+  ]);
+  const steep = {
+    op: 'levels',
+    points: [
+      [430, 430],
+      [450, 510],
+      [520, 520],
+    ],
+  };
+  expect(await cautions(steep)).toEqual([
+    expect.stringContaining('levels-steep: Between 430 m and 450 m the levels of step 1 make slopes 4 times as steep'),
+  ]);
+  expect(await cautions(LEVELS)).toEqual([]);
+});
+
 type Loose = Operation<Record<string, unknown>, unknown>;
 const real = (step: object): Loose => operationOf(step as Step);
 

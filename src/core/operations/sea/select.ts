@@ -1,5 +1,5 @@
 import type { Whole } from '../heights';
-import { beside } from '../fill-voids/voids';
+import { flood } from '../flood';
 
 /** What belongs to the water by its height and slope alone, in samples of the stage. */
 export interface Water {
@@ -45,15 +45,9 @@ export function reachable(
   ground: Pick<Whole, 'width' | 'height'>,
   seeds: Iterable<number>,
 ): Uint8Array {
-  const out = new Uint8Array(marks.length);
-  const waiting: number[] = [];
-  const visit = (i: number): void => {
-    if (marks[i] !== 1 || out[i] === 1) return;
-    out[i] = 1;
-    waiting.push(i);
-  };
-  for (const seed of seeds) visit(seed);
-  for (let i = waiting.pop(); i !== undefined; i = waiting.pop()) beside(i, ground, visit);
+  const out = marks.slice();
+  flood(out, ground, seeds);
+  for (let i = 0; i < out.length; i++) out[i] = out[i] === 2 ? 1 : 0;
   return out;
 }
 

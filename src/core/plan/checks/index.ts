@@ -5,6 +5,7 @@ import { heightChecks } from './height';
 import type { ChecksInput, Say } from './input';
 import { sourceChecks } from './source';
 import { splitChecks } from './split';
+import { stepsChecks } from './steps';
 
 export { elevationsOfCodes } from './height';
 export { refusalCheck } from './refusal';
@@ -17,6 +18,7 @@ export function planChecks(input: ChecksInput): PlanCheck[] {
     out.push({ id, state, message, step, ...(spot ? { spot } : {}), ...(repair ? { repair } : {}) });
   };
   sourceChecks(input, say);
+  stepsChecks(input, say);
   fitChecks(input, say);
   budgetChecks(input, say);
   heightChecks(input, say);

@@ -2,7 +2,7 @@ import { formatLength, formatNumber, formatShort, type Repair } from '../../base
 import { endsOf } from '../../chain';
 import { stepOf } from '../../edits';
 import { storedStep, trueCalibration } from '../../height';
-import { stepWords, type StoredType } from '../../operations';
+import type { StoredType } from '../../operations';
 import type { RasterWarning, SourceStatistics } from '../../raster';
 import type { Assumable, Recipe } from '../../recipe';
 import type { ChecksInput, Say } from './input';
@@ -62,7 +62,6 @@ export function sourceChecks({ source: { info, stats, warnings }, ends, recipe }
   const told = notedCheck(recipe, info, stats);
   if (told) say('bring-in', 'source-noted', told.state, told.message, { repair: told.repair ?? null });
   madeCheck(recipe, ends, say);
-  stepsCheck(recipe, say);
   if (codeType.sampleType === 'float') {
     unitCheck(stats, recipe, say);
     return;
@@ -101,13 +100,6 @@ function rawRepair(code: RasterWarning['code'], { source }: Recipe): Repair | nu
   if (code === 'byte-order')
     return { label: `read it as ${byteOrder}-endian`, edit: 'raw-layout', args: { raw: { ...raw, byteOrder } } };
   return code === 'row-width' ? { label: 'guess its layout', edit: 'raw-layout', args: { raw: null } } : null;
-}
-
-/** What is done to the ground before it is fitted. */
-function stepsCheck({ steps }: Recipe, say: Say): void {
-  const on = steps.filter((s) => !s.off);
-  if (on.length === 0) return;
-  say('clean', 'steps', 'note', `Done to the ground before it is fitted: ${on.map(stepWords).join('; ')}.`);
 }
 
 /** What was done to the heights before they came here, and is undone: told, since nothing in the file shows it. */
