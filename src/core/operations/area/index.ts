@@ -92,7 +92,7 @@ export const area: Operation<z.infer<typeof areaSchema>, Resolved> = {
             const share = border === 0 ? 1 : Math.min(1, away / border);
             const wanted = mode === 'level' ? by : mode === 'raise' ? own + by : blurred(ground, before, x, y, by);
             ground.data[i] = own + share * (wanted - own);
-            tell(told, own, ground.data[i]!);
+            tell(told, own, ground.data[i]);
           }
       },
       tally,

@@ -133,7 +133,7 @@ export const river: Operation<z.infer<typeof riverSchema>, Resolved> = {
           const back = away <= half || banks === 0 ? 0 : (away - half) / banks;
           const wanted = level + (own - level) * back;
           ground.data[i] = mode === 'deepen' ? Math.min(own, wanted) : Math.max(own, wanted);
-          tell(told, own, ground.data[i]!);
+          tell(told, own, ground.data[i]);
         }
       },
       tally,
