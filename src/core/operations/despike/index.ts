@@ -31,25 +31,30 @@ export const despike: Operation<z.infer<typeof despikeSchema>, { readonly thresh
       1,
       (width, told) => {
         const list = new Float64Array(9);
+        const low = new Float64Array(width);
+        const high = new Float64Array(width);
         return (rows, out) => {
           const around = [rows(-1), rows(0), rows(1)].filter((row) => row !== null);
           const own = rows(0)!;
+          // of three rows, the lowest and highest of each column: voids compare with nothing
+          low.fill(Infinity);
+          high.fill(-Infinity);
+          for (const row of around)
+            for (let x = 0; x < width; x++) {
+              const value = row[x]!;
+              if (value < low[x]!) low[x] = value;
+              if (value > high[x]!) high[x] = value;
+            }
           for (let x = 0; x < width; x++) {
             const value = own[x]!;
             out[x] = value;
-            if (value !== value) continue;
             const [from, to] = [x > 0 ? x - 1 : 0, x + 1 < width ? x + 1 : x];
-            let count = 0;
-            let far = false;
-            for (const row of around)
-              for (let c = from; c <= to; c++) {
-                const other = row[c]!;
-                if (other !== other) continue;
-                list[count++] = other;
-                if (other - value > threshold || value - other > threshold) far = true;
-              }
+            const least = Math.min(low[from]!, low[x]!, low[to]!);
+            const most = Math.max(high[from]!, high[x]!, high[to]!);
             // no neighbour lies that far away: nor does the middle of them
-            if (!far) continue;
+            if (!(value - least > threshold || most - value > threshold)) continue;
+            let count = 0;
+            for (const row of around) for (let c = from; c <= to; c++) if (row[c] === row[c]) list[count++] = row[c]!;
             const median = medianOf(list, count);
             if (!(Math.abs(value - median) > threshold)) continue;
             out[x] = median;

@@ -20,8 +20,8 @@ const WORDS: Record<Exclude<Params['method'], 'elevation'>, string> = {
   lowest: 'voids filled with the lowest sample beside each',
 };
 
-/** Bytes for each sample: heights, a mark, and a place among those of a void. */
-const BYTES = 4 + 1 + 4;
+/** Bytes for each sample: heights, a mark, and what a void on a grid of its own needs where it is everything. */
+const BYTES = 4 + 1 + 48;
 
 /** Each sample of a void as the mean of its border samples, weighed by the inverse square of their distance. */
 function byDistance({ data, width }: Whole, { samples, border }: Void, job?: JobContext): Float64Array {
@@ -72,7 +72,6 @@ export const fillVoids: Operation<Params, Resolved> = {
       afterHeights(stage, 'filling voids').info,
       (ground, told, job) => {
         const { data } = ground;
-        const place = method === 'membrane' ? new Int32Array(data.length) : new Int32Array(0);
         // all are looked at before any is filled, or one would be the border of the next
         const voids = [...voidsOf(ground)];
         const all = voids.reduce((n, v) => n + v.samples.length, 0);
@@ -88,7 +87,7 @@ export const fillVoids: Operation<Params, Resolved> = {
                 ? lowestOf(ground, hole)
                 : method === 'distance'
                   ? byDistance(ground, hole, job)
-                  : membrane(ground, hole, place, job);
+                  : membrane(ground, hole, job);
           samples.forEach((i, k) => (data[i] = typeof filled === 'number' ? filled : filled[k]!));
           told?.add(NaN, samples.length);
           done += samples.length;

@@ -9,19 +9,6 @@ export interface Void {
   readonly border: Int32Array;
 }
 
-/** The samples that have a side in common with sample `i`. */
-export function beside(
-  i: number,
-  { width, height }: Pick<Whole, 'width' | 'height'>,
-  visit: (j: number) => void,
-): void {
-  const x = i % width;
-  if (x > 0) visit(i - 1);
-  if (x < width - 1) visit(i + 1);
-  if (i >= width) visit(i - width);
-  if (i < width * (height - 1)) visit(i + width);
-}
-
 /** All voids of some ground, from the north-west on. Takes a byte for each sample, and the voids themselves. */
 export function* voidsOf(ground: Whole): Generator<Void> {
   const { data } = ground;

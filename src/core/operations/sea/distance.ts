@@ -10,20 +10,10 @@ export function squaredDistances(marked: Uint8Array, width: number, height: numb
   const d = new Float64Array(longest);
   const at = new Int32Array(longest);
   const from = new Float64Array(longest + 1);
-  for (let x = 0; x < width; x++) {
-    // along a column: steps since the last mark, from either side
-    let away = Infinity;
-    for (let y = 0; y < height; y++) {
-      away = marked[y * width + x] ? 0 : away + 1;
-      out[y * width + x] = away;
-    }
-    away = Infinity;
-    for (let y = height - 1; y >= 0; y--) {
-      away = marked[y * width + x] ? 0 : away + 1;
-      const i = y * width + x;
-      if (away < out[i]!) out[i] = away;
-    }
-  }
+  // along columns, all side by side: steps since the last mark, from the north and from the south
+  for (let i = 0; i < width; i++) out[i] = marked[i] ? 0 : Infinity;
+  for (let i = width; i < out.length; i++) out[i] = marked[i] ? 0 : out[i - width]! + 1;
+  for (let i = out.length - width - 1; i >= 0; i--) if (out[i + width]! + 1 < out[i]!) out[i] = out[i + width]! + 1;
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) f[x] = out[y * width + x]! ** 2;
     lowerEnvelope(f, d, at, from, width);

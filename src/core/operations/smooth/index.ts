@@ -15,9 +15,24 @@ const reachOf = (sigma: number): number => Math.ceil(REACH * sigma);
 const weightsOf = (sigma: number): Float64Array =>
   Float64Array.from({ length: reachOf(sigma) + 1 }, (_, i) => Math.exp(-(i * i) / (2 * sigma * sigma)));
 
-/** Sums of weight · height and of the weights of what holds a height, along a row. */
-function along(row: Float64Array, weights: Float64Array, sums: Float64Array, present: Float64Array): void {
+/** What a row weighs along itself. */
+interface Weighed {
+  /** Sums of weight · height, and of the weights of what holds a height. */
+  readonly sums: Float64Array;
+  readonly present: Float64Array;
+  /** The row has no voids: its weights are those of any such row. */
+  whole: boolean;
+}
+
+function along(row: Float64Array, weights: Float64Array, into: Weighed): void {
+  const { sums, present } = into;
   const n = row.length;
+  into.whole = true;
+  for (let x = 0; x < n; x++) if (row[x] !== row[x]) into.whole = false;
+  if (into.whole) {
+    spread(row, weights, sums);
+    return;
+  }
   const reach = weights.length - 1;
   for (let x = 0; x < n; x++) {
     let sum = 0;
@@ -31,6 +46,18 @@ function along(row: Float64Array, weights: Float64Array, sums: Float64Array, pre
     }
     sums[x] = sum;
     present[x] = weight;
+  }
+}
+
+/** Each sample of a row without voids, let out to both sides. */
+function spread(row: Float64Array, weights: Float64Array, sums: Float64Array): void {
+  const n = row.length;
+  const middle = weights[0]!;
+  for (let x = 0; x < n; x++) sums[x] = middle * row[x]!;
+  for (let k = 1; k < weights.length && k < n; k++) {
+    const w = weights[k]!;
+    for (let x = k; x < n; x++) sums[x] = sums[x]! + w * row[x - k]!;
+    for (let x = n - k - 1; x >= 0; x--) sums[x] = sums[x]! + w * row[x + k]!;
   }
 }
 
@@ -58,34 +85,39 @@ export const smooth: Operation<z.infer<typeof smoothSchema>, { readonly sigma: n
       reach,
       (width, told) => {
         // a row is weighed along itself once, though it goes into many
-        const known = new Map<Float64Array, { sums: Float64Array; present: Float64Array }>();
-        const weighed = (row: Float64Array, fresh: boolean): { sums: Float64Array; present: Float64Array } => {
+        const known = new Map<Float64Array, Weighed>();
+        const weighed = (row: Float64Array, fresh: boolean): Weighed => {
           let found = known.get(row);
           if (!found) {
-            found = { sums: new Float64Array(width), present: new Float64Array(width) };
+            found = { sums: new Float64Array(width), present: new Float64Array(width), whole: true };
             known.set(row, found);
             fresh = true;
           }
-          if (fresh) along(row, weights, found.sums, found.present);
+          if (fresh) along(row, weights, found);
           return found;
         };
+        const full = new Float64Array(width);
+        spread(new Float64Array(width).fill(1), weights, full);
         let first = true;
         const sum = new Float64Array(width);
         const weight = new Float64Array(width);
         return (rows, out) => {
           sum.fill(0);
           weight.fill(0);
+          // what rows without voids weigh, all together
+          let whole = 0;
           for (let dy = -reach; dy <= reach; dy++) {
             const row = rows(dy);
             if (!row) continue;
             // of the rows around the one before only the last is new
-            const { sums, present } = weighed(row, first || dy === reach);
+            const line = weighed(row, first || dy === reach);
+            const { sums, present } = line;
             const w = weights[Math.abs(dy)]!;
-            for (let x = 0; x < width; x++) {
-              sum[x] = sum[x]! + w * sums[x]!;
-              weight[x] = weight[x]! + w * present[x]!;
-            }
+            for (let x = 0; x < width; x++) sum[x] = sum[x]! + w * sums[x]!;
+            if (line.whole) whole += w;
+            else for (let x = 0; x < width; x++) weight[x] = weight[x]! + w * present[x]!;
           }
+          for (let x = 0; x < width; x++) weight[x] = weight[x]! + whole * full[x]!;
           first = false;
           const own = rows(0)!;
           for (let x = 0; x < width; x++) {
