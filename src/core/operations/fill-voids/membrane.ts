@@ -1,5 +1,6 @@
 import { checkpoint, type JobContext } from '../../base';
 import type { Whole } from '../heights';
+import { aboutSolved, applied, coarserOf, levelOf } from './coarser';
 import type { Void } from './voids';
 
 /** The largest residual that is left, as a share of the range of the heights around the void. */
@@ -8,6 +9,7 @@ const RESIDUAL = 1e-10;
 /** A void on a grid of its own, with a line of nothing around it. */
 interface Patch {
   readonly wide: number;
+  readonly tall: number;
   /** Where each sample of the void stands. */
   readonly place: Int32Array;
   /** Samples beside each place of the void that lie within the raster; 0 elsewhere. */
@@ -25,7 +27,8 @@ function patchOf({ data, width, height }: Whole, { samples }: Void, middle: numb
   const top = Math.floor(samples[0]! / width);
   const bottom = Math.floor(samples.at(-1)! / width);
   const wide = right - left + 3;
-  const size = wide * (bottom - top + 3);
+  const tall = bottom - top + 3;
+  const size = wide * tall;
   const degree = new Float64Array(size);
   const known = new Float64Array(size);
   const place = samples.map((i) => (Math.floor(i / width) - top + 1) * wide + (i % width) - left + 1);
@@ -43,13 +46,13 @@ function patchOf({ data, width, height }: Whole, { samples }: Void, middle: numb
     beside(i >= width, i - width);
     beside(i < width * (height - 1), i + width);
   });
-  return { wide, place, degree, known };
+  return { wide, tall, place, degree, known };
 }
 
 /**
  * Heights of a void as a membrane that is held by its border: each is the mean of the samples beside it (Laplace's
  * equation; a plane fills exactly). Where the void reaches the border of the raster nothing holds it there. Solved by
- * conjugate gradients (M. Hestenes and E. Stiefel, 1952), divided by the number of neighbours.
+ * conjugate gradients (M. Hestenes and E. Stiefel, 1952), led by ever coarser grids.
  */
 export function membrane(ground: Whole, hole: Void, job?: JobContext): Float64Array {
   const { data } = ground;
@@ -62,43 +65,51 @@ export function membrane(ground: Whole, hole: Void, job?: JobContext): Float64Ar
   }
   // heights are counted from the middle of the border, about which doubles are finest
   const middle = total / hole.border.length;
-  const { wide, place, degree, known } = patchOf(ground, hole, middle);
+  const { wide, tall, place, degree, known } = patchOf(ground, hole, middle);
+  const finest = levelOf(wide, tall, {
+    diag: degree,
+    east: degree.map((d, i) => (d > 0 && degree[i + 1]! > 0 ? 1 : 0)),
+    south: degree.map((d, i) => (d > 0 && (degree[i + wide] ?? 0) > 0 ? 1 : 0)),
+  });
+  const levels = coarserOf(finest);
   const size = degree.length;
-  const share = degree.map((d) => (d > 0 ? 1 / d : 0));
   const u = new Float64Array(size);
   const r = known;
   const p = new Float64Array(size);
   const q = new Float64Array(size);
-  const [from, to] = [wide, size - wide];
   const enough = RESIDUAL * Math.max(high - low, 1e-12);
   let rho = 0;
   for (let step = 0; step < 20 * place.length + 100; step++) {
-    if (step % 16 === 0) checkpoint(job);
-    let largest = 0;
-    let next = 0;
-    for (let i = from; i < to; i++) {
-      const value = r[i]!;
-      next += value * value * share[i]!;
-      const much = value < 0 ? -value : value;
-      if (much > largest) largest = much;
-    }
-    if (largest <= enough) break;
+    checkpoint(job);
+    if (largestOf(r) <= enough) break;
+    finest.f.set(r);
+    aboutSolved(levels);
+    const z = finest.u;
+    const next = dot(r, z);
     const beta = step === 0 ? 0 : next / rho;
     rho = next;
-    for (let i = from; i < to; i++) p[i] = share[i]! * r[i]! + beta * p[i]!;
-    let pq = 0;
-    for (let i = from; i < to; i++) {
-      const d = degree[i]!;
-      if (d === 0) continue;
-      const value = d * p[i]! - (p[i - 1]! + p[i + 1]! + p[i - wide]! + p[i + wide]!);
-      q[i] = value;
-      pq += value * p[i]!;
-    }
-    const alpha = rho / pq;
-    for (let i = from; i < to; i++) {
+    for (let i = 0; i < size; i++) p[i] = z[i]! + beta * p[i]!;
+    applied(finest, p, q);
+    const alpha = rho / dot(p, q);
+    for (let i = 0; i < size; i++) {
       u[i] = u[i]! + alpha * p[i]!;
       r[i] = r[i]! - alpha * q[i]!;
     }
   }
   return Float64Array.from(place, (at) => u[at]! + middle);
+}
+
+function dot(a: Float64Array, b: Float64Array): number {
+  let sum = 0;
+  for (let i = 0; i < a.length; i++) sum += a[i]! * b[i]!;
+  return sum;
+}
+
+function largestOf(values: Float64Array): number {
+  let largest = 0;
+  for (let i = 0; i < values.length; i++) {
+    const size = Math.abs(values[i]!);
+    if (size > largest) largest = size;
+  }
+  return largest;
 }
