@@ -21,16 +21,24 @@ export function placesOn(stage: Stage, drawn: readonly (readonly [number, number
   });
 }
 
-/** The ground at a place, between its four samples; NaN where one of them is a void. */
+/** Of what lies around a place so much must hold a height: half of it, and not less by its last bits. */
+const ENOUGH = 0.5 - 1e-9;
+
+/** The ground at a place, between its four samples; of these only those with a height count. NaN where less than half is there. */
 export function groundAt({ data, width, height }: Whole, [x, y]: Place): number {
-  const column = Math.max(0, Math.min(width - 2, Math.floor(x)));
-  const row = Math.max(0, Math.min(height - 2, Math.floor(y)));
-  const [u, v] = [width > 1 ? x - column : 0, height > 1 ? y - row : 0];
-  const at = (c: number, r: number): number => data[Math.min(height - 1, r) * width + Math.min(width - 1, c)]!;
-  const north = u === 0 ? at(column, row) : at(column, row) * (1 - u) + at(column + 1, row) * u;
-  if (v === 0) return north;
-  const south = u === 0 ? at(column, row + 1) : at(column, row + 1) * (1 - u) + at(column + 1, row + 1) * u;
-  return north * (1 - v) + south * v;
+  const [column, row] = [Math.floor(x), Math.floor(y)];
+  let sum = 0;
+  let weight = 0;
+  for (let r = row; r <= row + 1; r++)
+    for (let c = column; c <= column + 1; c++) {
+      if (c >= width || r >= height) continue;
+      const share = (1 - Math.abs(x - c)) * (1 - Math.abs(y - r));
+      const value = data[r * width + c]!;
+      if (value !== value) continue;
+      sum += share * value;
+      weight += share;
+    }
+  return weight >= ENOUGH ? sum / weight : NaN;
 }
 
 /** Where a place lies beside a stretch from `a` to `b`: the share of the way to its foot, and how far away that is. */

@@ -50,9 +50,9 @@ export function coarserOf(finest: Level): Level[] {
         const at = ((y + 1) >> 1) * wide + ((x + 1) >> 1);
         diag[at] = diag[at]! + fine.diag[i]!;
         // what lies within one coarse place pulls at nothing
-        if (x & 1) diag[at] = diag[at]! - 2 * fine.east[i]!;
+        if (x & 1) diag[at] = diag[at] - 2 * fine.east[i]!;
         else east[at] = east[at]! + fine.east[i]!;
-        if (y & 1) diag[at] = diag[at]! - 2 * fine.south[i]!;
+        if (y & 1) diag[at] = diag[at] - 2 * fine.south[i]!;
         else south[at] = south[at]! + fine.south[i]!;
       }
     for (let i = 0; i < diag.length; i++) {

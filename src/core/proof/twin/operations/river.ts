@@ -4,20 +4,25 @@ import type { TwinOperation } from './operation';
 
 type Point = readonly [number, number];
 
-/** The ground between four samples. */
+/** The ground between four samples, as far as they have a height; no number where less than half of it has. */
 function between({ width, height, at }: Grid, [x, y]: Point): number {
   const [c, r] = [Math.floor(x), Math.floor(y)];
-  let sum = 0;
-  for (const [column, row] of [
+  const corners = [
     [c, r],
     [c + 1, r],
     [c, r + 1],
     [c + 1, r + 1],
-  ] as const) {
-    const share = Math.max(0, 1 - Math.abs(x - column)) * Math.max(0, 1 - Math.abs(y - row));
-    if (share > 0) sum += share * at[Math.min(height - 1, row) * width + Math.min(width - 1, column)]!;
-  }
-  return sum;
+  ] as const;
+  const there = corners
+    .filter(([column, row]) => column < width && row < height)
+    .map(([column, row]) => ({
+      share: (1 - Math.abs(x - column)) * (1 - Math.abs(y - row)),
+      value: at[row * width + column]!,
+    }))
+    .filter(({ value }) => !Number.isNaN(value));
+  const whole = there.reduce((n, { share }) => n + share, 0);
+  if (whole < 0.499999999) return NaN;
+  return there.reduce((n, { share, value }) => n + (share / whole) * value, 0);
 }
 
 /** How far it is to a stretch, and the share of the way along it. */
