@@ -52,14 +52,20 @@ try {
     .first()
     .getByText(/^\d+ sample/)
     .waitFor();
+  await page.getByRole('button', { name: 'Fill from the edges' }).click();
+  await steps
+    .nth(1)
+    .getByText(/^\d+ sample/)
+    .waitFor();
   await page.getByRole('button', { name: '90° clockwise' }).click();
-  await steps.nth(1).waitFor();
+  await steps.nth(2).waitFor();
+  await page.getByRole('heading', { name: 'Clean', level: 2 }).scrollIntoViewIfNeeded();
   await page
     .getByText(/\d+ hold$/)
     .first()
     .waitFor();
   await shot('clean');
-  for (let i = 0; i < 2; i++) await page.getByRole('button', { name: 'Undo' }).click();
+  for (let i = 0; i < 3; i++) await page.getByRole('button', { name: 'Undo' }).click();
   await page.getByText('Samples pass through as they came').waitFor();
   await go('Height');
   await page.getByRole('tab', { name: 'Steps' }).click();

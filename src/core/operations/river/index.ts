@@ -19,6 +19,8 @@ interface Resolved {
 
 /** Bytes for each sample: heights before and after. */
 const BYTES = 8;
+/** Distances that differ by less, in samples, are the same. */
+const AS_NEAR = 1e-9;
 /** Places at which the bed is known lie so many samples apart at most. */
 const STATIONS = 0.5;
 
@@ -122,9 +124,13 @@ export const river: Operation<z.infer<typeof riverSchema>, Resolved> = {
           for (let y = top; y <= bottom; y++)
             for (let x = left; x <= right; x++) {
               const { share, away } = footOn([x, y], a, b);
+              if (away > reach) continue;
+              const level = bed[i - 1]! + (bed[i]! - bed[i - 1]!) * share;
               const found = nearest.get(y * width + x);
-              if (away > reach || (found && found.away <= away)) continue;
-              nearest.set(y * width + x, { away, bed: bed[i - 1]! + (bed[i]! - bed[i - 1]!) * share });
+              if (!found || away < found.away - AS_NEAR) nearest.set(y * width + x, { away, bed: level });
+              // of stretches that are as near, the one that changes more
+              else if (away <= found.away + AS_NEAR && (mode === 'deepen' ? level < found.bed : level > found.bed))
+                found.bed = level;
             }
         }
         for (const [i, { away, bed: level }] of nearest) {

@@ -119,9 +119,15 @@ export const river: TwinOperation<StepOf<'river'>> = (before, step, context) => 
     for (let k = 1; k < places.length; k++)
       for (const i of around(grid, places[k - 1]!, places[k]!, reach)) {
         const [away, share] = toStretch([i % grid.width, Math.floor(i / grid.width)], places[k - 1]!, places[k]!);
-        if (away >= nearest[i]!) continue;
-        nearest[i] = away;
-        levels[i] = bed[k - 1]! * (1 - share) + bed[k]! * share;
+        const level = bed[k - 1]! * (1 - share) + bed[k]! * share;
+        const nearer = away - nearest[i]!;
+        // where two are as near, the lower bed or the higher dam
+        if (nearer > 1e-9) continue;
+        if (nearer >= -1e-9) levels[i] = down ? Math.min(levels[i]!, level) : Math.max(levels[i]!, level);
+        else {
+          nearest[i] = away;
+          levels[i] = level;
+        }
       }
     return grid.at.map((own, i) => {
       const [least, level] = [nearest[i]!, levels[i]!];
