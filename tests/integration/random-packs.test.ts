@@ -11,7 +11,8 @@ import { run } from '@/core/run';
 import { cases, countedOf, DEGREES, recipeOf, samplesOf } from '../helpers/random-recipe';
 
 const PACKS = Number(process.env['RANDOM_PACKS'] ?? 120);
-const SEED = Number(process.env['RANDOM_SEED'] ?? Date.now() % 1_000_000);
+// the same packs every time, so that a change is what makes one red; the command draws others
+const SEED = Number(process.env['RANDOM_SEED'] ?? 284_865);
 /** Only the case that this leads to, as a failure prints it. */
 const PATH = process.env['RANDOM_PATH'];
 jest.setTimeout(60_000 + PACKS * 2000);

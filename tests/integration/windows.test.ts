@@ -67,7 +67,8 @@ test('a window of the result is bit for bit what the bands hold there, codes inc
         precise: seen.precise + (work.fit.how === 'resample' && work.fit.precise ? 1 : 0),
       };
     }),
-    { numRuns: RECIPES },
+    // the same recipes every time; others by RANDOM_SEED
+    { numRuns: RECIPES, seed: Number(process.env['RANDOM_SEED'] ?? 284_865) },
   );
   // the property has met what it is about
   expect(seen.voids).toBeGreaterThan(RECIPES / 10);

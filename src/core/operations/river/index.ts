@@ -67,7 +67,7 @@ function bedOf(
   const places: Place[] = [points[0]!];
   for (let i = 1; i < points.length; i++) {
     const [a, b] = [points[i - 1]!, points[i]!];
-    const parts = Math.max(1, Math.ceil(Math.hypot(b[0] - a[0], b[1] - a[1]) / STATIONS));
+    const parts = Math.max(1, Math.ceil(Math.hypot(b[0] - a[0], b[1] - a[1]) / STATIONS - AS_NEAR));
     for (let k = 1; k <= parts; k++)
       places.push([a[0] + ((b[0] - a[0]) * k) / parts, a[1] + ((b[1] - a[1]) * k) / parts]);
   }
@@ -124,7 +124,7 @@ export const river: Operation<z.infer<typeof riverSchema>, Resolved> = {
           for (let y = top; y <= bottom; y++)
             for (let x = left; x <= right; x++) {
               const { share, away } = footOn([x, y], a, b);
-              if (away > reach) continue;
+              if (away > reach + AS_NEAR) continue;
               const level = bed[i - 1]! + (bed[i]! - bed[i - 1]!) * share;
               const found = nearest.get(y * width + x);
               if (!found || away < found.away - AS_NEAR) nearest.set(y * width + x, { away, bed: level });
@@ -136,7 +136,7 @@ export const river: Operation<z.infer<typeof riverSchema>, Resolved> = {
         for (const [i, { away, bed: level }] of nearest) {
           const own = before[i]!;
           if (own !== own || level !== level) continue;
-          const back = away <= half || banks === 0 ? 0 : (away - half) / banks;
+          const back = away <= half + AS_NEAR || banks === 0 ? 0 : (away - half) / banks;
           const wanted = level + (own - level) * back;
           ground.data[i] = mode === 'deepen' ? Math.min(own, wanted) : Math.max(own, wanted);
           tell(told, own, ground.data[i]);

@@ -88,7 +88,7 @@ function walked(
   return points.flatMap((p, i): Point[] => {
     const from = points[i - 1];
     if (!from) return [p];
-    const parts = Math.max(1, Math.ceil(Math.hypot(p[0] - from[0], p[1] - from[1]) / 0.5));
+    const parts = Math.max(1, Math.ceil(Math.hypot(p[0] - from[0], p[1] - from[1]) / 0.5 - 1e-9));
     return Array.from({ length: parts }, (_, k): Point => {
       const share = (k + 1) / parts;
       return [from[0] * (1 - share) + p[0] * share, from[1] * (1 - share) + p[1] * share];
@@ -132,8 +132,8 @@ export const river: TwinOperation<StepOf<'river'>> = (before, step, context) => 
     return grid.at.map((own, i) => {
       const [least, level] = [nearest[i]!, levels[i]!];
       if (Number.isNaN(own)) return NaN;
-      if (least > reach || Number.isNaN(level)) return own;
-      const back = least > flat && reach > flat ? (least - flat) / (reach - flat) : 0;
+      if (least > reach + 1e-9 || Number.isNaN(level)) return own;
+      const back = least > flat + 1e-9 && reach > flat ? (least - flat) / (reach - flat) : 0;
       const wanted = level * (1 - back) + own * back;
       return down ? Math.min(own, wanted) : Math.max(own, wanted);
     });
