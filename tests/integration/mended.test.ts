@@ -6,7 +6,7 @@ import { MemoryFolder, memorySource, type ByteSource } from '@/core/base';
 import { openEntering, planChain } from '@/core/chain';
 import { operationOf, type ChangeTally, type Operation, type Stage, type StageRaster } from '@/core/operations';
 import { squaredDistances } from '@/core/operations/sea/distance';
-import type { PlanDocument } from '@/core/plan';
+import { plan, type PlanDocument } from '@/core/plan';
 import { prove, type Proof } from '@/core/proof';
 import { memoryRaster, type RasterInfo } from '@/core/raster';
 import type { Step } from '@/core/recipe';
@@ -442,6 +442,30 @@ describe('frame', () => {
     expect(before.found).toContain(-4);
   });
 });
+
+test('an infinite sample is a void to every step: it is filled, and pulls at nothing', async () => {
+  const ground = (x: number, y: number): number =>
+    x === 9 && y === 7 ? Infinity : x === 3 && y === 2 ? -Infinity : 50 + x;
+  const filled = await after([{ op: 'fill-voids', method: 'membrane' }], 20, ground, 15);
+  expect([filled.at(9, 7), filled.at(3, 2)]).toEqual([expect.closeTo(59, 7), expect.closeTo(53, 7)]);
+  const step = { op: 'sea', level: 52, select: 'all', become: { slope: 0.1, depth: 5 } };
+  const sea = await after([step], 20, ground, 15);
+  expect(sea.at(3, 2)).toBeNaN();
+  const smooth = await after([{ op: 'smooth', radius: 3, strength: 1 }], 20, ground, 15);
+  expect(smooth.at(9, 7)).toBeNaN();
+  expect(Math.abs(smooth.at(10, 7) - 60)).toBeLessThan(1);
+});
+
+test('where choices begin is said in true metres, whatever the world is shrunk to', () => {
+  const info = floats(40, 30);
+  const stats = { ...NOTHING_COUNTED, min: 120, max: 480 };
+  const recipe = recipeWith({ source: METRES, fit: { size: 22, worldScale: 0.25 }, height: { exaggeration: 3 } });
+  expect(plan(recipe, { file: 'fells.raw', info, warnings: [], stats }, null).work.trueEnds).toEqual({
+    low: 120,
+    high: 480,
+  });
+});
+const NOTHING_COUNTED = { samples: 1200, voids: 0, mean: 300, distinctCodes: 900, codeStep: null };
 
 test('steps that work with heights stand where they can', async () => {
   const degrees = { x: 80.1, y: -46.6, dx: 3e-4, dy: 3e-4, metres: null, degrees: true, crs: null };

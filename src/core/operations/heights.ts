@@ -47,16 +47,23 @@ export interface Whole {
   readonly data: Samples;
 }
 
-/** Samples that a step may hold whole: 2 GB of floats, with what it needs beside them. */
+/** Samples that a step may hold whole. */
 const MOST_WHOLE = 2 ** 27;
 
-/** Refuses ground that is too large for a step that needs all of it. `bytes`: what it takes for each sample. */
-export function checkWhole({ width, height }: RasterInfo, what: string, bytes: number): void {
-  const count = width * height;
+/** What a step holds at once for each sample of the ground: whole grids of heights, and bytes beside them. */
+export interface Held {
+  readonly heights: number;
+  readonly bytes: number;
+}
+
+/** Refuses ground that is too large for a step that needs all of it. */
+export function checkWhole(info: RasterInfo, what: string, { heights, bytes }: Held): void {
+  const count = info.width * info.height;
   if (count <= MOST_WHOLE) return;
-  const gigabytes = (n: number): string => `${((n * bytes) / 1e9).toFixed(1)} GB`;
+  const each = heights * (wide(info) ? 8 : 4) + bytes;
+  const gigabytes = (n: number): string => `${((n * each) / 1e9).toFixed(1)} GB`;
   throw new LevelGridError('too-large', {
-    found: `${what} on ${width} × ${height} samples, which need ${gigabytes(count)} at once`,
+    found: `${what} on ${info.width} × ${info.height} samples, which need ${gigabytes(count)} at once`,
     expected: `at most ${MOST_WHOLE} samples, ${gigabytes(MOST_WHOLE)}`,
     remedy: 'Crop the ground in a step before, or switch this step off.',
   });

@@ -1,4 +1,5 @@
 'use client';
+import { formatNumber } from '@/core/base';
 import { withVoids } from '@/core/edits';
 import { editRecipe, useSession } from '@/state';
 import { Button, NumberField } from '@/ui';
@@ -18,12 +19,13 @@ function Voids({ count }: { count: number }) {
   const { voids } = recipe.fit;
   const left = plan.document.checks.find((c) => c.id === 'voids');
   return (
-    <Group title="Voids" aside={`${count} ${count === 1 ? 'sample' : 'samples'}`}>
+    <Group title={count === 1 ? 'A void' : `${formatNumber(count, 0)} voids`}>
+      <FillVoids />
       <NumberField
         label="Voids get"
         unit="m"
         value={voids ?? null}
-        hint="Elevation of vertices that have no ground of their own. Without one, ground with voids is not written."
+        hint="One elevation, given after the ground was fitted. With neither, ground with voids is not written."
         onCommit={(elevation) => editRecipe((r) => withVoids(r, elevation))}
         onClear={() => choose((r) => withVoids(r, null))}
       />
@@ -53,7 +55,6 @@ export function Clean() {
       </BenchHead>
       <StepList />
       {voids === null && <Hint>Samples are being counted.</Hint>}
-      {voids !== null && voids > 0 && <FillVoids count={voids} />}
       {voids !== null && voids > 0 && <Voids count={voids} />}
       <Mends />
       <Drawn />

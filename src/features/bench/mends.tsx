@@ -1,5 +1,5 @@
 'use client';
-import { formatNumber, formatShort } from '@/core/base';
+import { formatShort } from '@/core/base';
 import { withStep } from '@/core/edits';
 import type { Step } from '@/core/recipe';
 import { Button } from '@/ui';
@@ -9,11 +9,11 @@ import { Group, Hint } from './parts';
 /** A length that is easy to read, near to the one that was worked out. */
 const round = (value: number): number => Number(value.toPrecision(2));
 
-/** Ground that has voids: how they are filled. Above all else, since it is what stands in the way. */
-export function FillVoids({ count }: { readonly count: number }) {
+/** Voids become ground in a step of their own. */
+export function FillVoids() {
   const edit = useStepEdit();
   return (
-    <Group title={count === 1 ? 'A void' : `${formatNumber(count, 0)} voids`}>
+    <>
       <div>
         <Button onClick={() => edit((r, source) => withStep(r, { op: 'fill-voids', method: 'membrane' }, source))}>
           Fill from the edges
@@ -23,7 +23,7 @@ export function FillVoids({ count }: { readonly count: number }) {
         Places without a height become ground that goes on from what lies around them. Other ways stand in the list
         afterwards.
       </Hint>
-    </Group>
+    </>
   );
 }
 

@@ -13,8 +13,8 @@ interface Resolved {
   readonly border: number;
 }
 
-/** Bytes for each sample: heights before and after. */
-const BYTES = 8;
+/** Heights before and after; where it is smoothed, sums of the area come on top. */
+const HELD = { heights: 2, bytes: 0 };
 /** As in smoothing everywhere. */
 const REACH = 4;
 const MOST_SIGMA = 256;
@@ -29,19 +29,46 @@ function inside(ring: readonly Place[], [x, y]: Place): boolean {
   return within;
 }
 
-/** The mean around a sample, weighed by a Gaussian over what is there. */
-function blurred({ width, height }: Whole, data: Whole['data'], x: number, y: number, sigma: number): number {
+interface Box {
+  readonly left: number;
+  readonly right: number;
+  readonly top: number;
+  readonly bottom: number;
+}
+
+/** The ground within a box weighed by a Gaussian over what is there, along rows and then down columns. */
+function blurred(
+  { data, width, height }: Whole,
+  { left, right, top, bottom }: Box,
+  sigma: number,
+): (x: number, y: number) => number {
   const reach = Math.ceil(REACH * sigma);
-  let [sum, weight] = [0, 0];
-  for (let v = Math.max(0, y - reach); v <= Math.min(height - 1, y + reach); v++)
-    for (let u = Math.max(0, x - reach); u <= Math.min(width - 1, x + reach); u++) {
-      const value = data[v * width + u]!;
-      if (value !== value) continue;
-      const w = Math.exp(-((u - x) ** 2 + (v - y) ** 2) / (2 * sigma * sigma));
-      sum += w * value;
-      weight += w;
+  const share = Float64Array.from({ length: reach + 1 }, (_, d) => Math.exp(-(d * d) / (2 * sigma * sigma)));
+  const [from, to] = [Math.max(0, top - reach), Math.min(height - 1, bottom + reach)];
+  const wide = right - left + 1;
+  const sums = new Float64Array(wide * (to - from + 1));
+  const weights = new Float64Array(sums.length);
+  for (let y = from; y <= to; y++)
+    for (let x = left; x <= right; x++) {
+      const at = (y - from) * wide + x - left;
+      for (let u = Math.max(0, x - reach); u <= Math.min(width - 1, x + reach); u++) {
+        const value = data[y * width + u]!;
+        if (value !== value) continue;
+        const w = share[Math.abs(u - x)]!;
+        sums[at] = sums[at]! + w * value;
+        weights[at] = weights[at]! + w;
+      }
     }
-  return sum / weight;
+  return (x, y) => {
+    let [sum, weight] = [0, 0];
+    for (let v = Math.max(from, y - reach); v <= Math.min(to, y + reach); v++) {
+      const at = (v - from) * wide + x - left;
+      const w = share[Math.abs(v - y)]!;
+      sum += w * sums[at]!;
+      weight += w * weights[at]!;
+    }
+    return sum / weight;
+  };
 }
 
 /** A drawn area levelled, raised or smoothed. */
@@ -54,7 +81,7 @@ export const area: Operation<z.infer<typeof areaSchema>, Resolved> = {
         : `an area ${by < 0 ? 'lowered' : 'raised'} by ${formatLength(Math.abs(by))}`,
   order: ORDER.heights,
   plan: (stage, { ring, mode, by, border }, { sampleOf, unitOf }) => {
-    checkWhole(stage.info, 'a drawn area', BYTES);
+    checkWhole(stage.info, 'a drawn area', HELD);
     const sigma = by / stage.spacing;
     if (mode === 'smooth' && sigma > MOST_SIGMA)
       throw new LevelGridError('too-large', {
@@ -79,7 +106,9 @@ export const area: Operation<z.infer<typeof areaSchema>, Resolved> = {
       (ground, told) => {
         const { width } = ground;
         const before = ground.data.slice();
-        const { left, right, top, bottom } = boxAround(ring, 0, ground);
+        const box = boxAround(ring, 0, ground);
+        const { left, right, top, bottom } = box;
+        const smooth = mode === 'smooth' ? blurred({ ...ground, data: before }, box, by) : null;
         for (let y = top; y <= bottom; y++)
           for (let x = left; x <= right; x++) {
             const i = y * width + x;
@@ -90,7 +119,7 @@ export const area: Operation<z.infer<typeof areaSchema>, Resolved> = {
               Infinity,
             );
             const share = border === 0 ? 1 : Math.min(1, away / border);
-            const wanted = mode === 'level' ? by : mode === 'raise' ? own + by : blurred(ground, before, x, y, by);
+            const wanted = smooth ? smooth(x, y) : mode === 'level' ? by : own + by;
             ground.data[i] = own + share * (wanted - own);
             tell(told, own, ground.data[i]);
           }

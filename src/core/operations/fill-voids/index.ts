@@ -20,8 +20,8 @@ const WORDS: Record<Exclude<Params['method'], 'elevation'>, string> = {
   lowest: 'voids filled with the lowest sample beside each',
 };
 
-/** Bytes for each sample: heights, a mark, and what a void on a grid of its own needs where it is everything. */
-const BYTES = 4 + 1 + 48;
+/** Heights and a mark; a void comes on top while it is filled, by the size of its own. */
+const HELD = { heights: 1, bytes: 1 };
 
 /** Each sample of a void as the mean of its border samples, weighed by the inverse square of their distance. */
 function byDistance({ data, width }: Whole, { samples, border }: Void, job?: JobContext): Float64Array {
@@ -60,7 +60,7 @@ export const fillVoids: Operation<Params, Resolved> = {
     method === 'elevation' ? `voids become ${formatShort(elevation ?? 0)} m` : WORDS[method],
   order: ORDER.heights,
   plan: (stage, { method, elevation }, { sampleOf }) => {
-    checkWhole(stage.info, 'filling voids', BYTES);
+    checkWhole(stage.info, 'filling voids', HELD);
     return {
       stage: afterHeights(stage, 'filling voids'),
       resolved: { method, elevation: elevation === undefined ? null : sampleOf(stage, elevation) },

@@ -18,15 +18,15 @@ interface Resolved {
 
 /** Metres by which the surface of a lake may differ. */
 const FLAT = 0.01;
-/** Bytes for each sample: heights, two marks and a distance. */
-const BYTES = 4 + 1 + 1 + 4;
+/** Heights; three marks and a distance. */
+const HELD = { heights: 1, bytes: 3 + 4 };
 
 /** A flat lake given a bed. */
 export const lake: Operation<z.infer<typeof lakeSchema>, Resolved> = {
   words: ({ depth }) => `a lake gets a bed ${formatLength(depth)} deep`,
   order: ORDER.heights,
   plan: (stage, { spot, depth, banks }, { unitOf }) => {
-    checkWhole(stage.info, 'the bed of a lake', BYTES);
+    checkWhole(stage.info, 'the bed of a lake', HELD);
     const [[x, y]] = placesOn(stage, [spot], 'the spot of a lake') as [readonly [number, number]];
     return {
       stage: afterHeights(stage, 'the bed of a lake'),

@@ -16,7 +16,8 @@ interface Resolved {
   readonly with: number | 'edge' | 'mirror';
 }
 
-const BYTES = 4;
+/** The ground before and after. */
+const HELD = { heights: 2, bytes: 0 };
 
 /** The sample that stands for one beyond an edge; `n` along the axis. Mirrored about the outermost, which is not repeated. */
 function within(i: number, n: number, how: 'edge' | 'mirror'): number {
@@ -54,7 +55,7 @@ export const pad: Operation<z.infer<typeof padSchema>, Resolved> = {
         expected: 'at most 65535 samples a side',
         remedy: 'Pad by less.',
       });
-    checkWhole({ ...info, width, height }, 'padding', BYTES);
+    checkWhole({ ...info, width, height }, 'padding', HELD);
     return {
       stage: {
         ...afterMove(stage, 'padding', { column: -sides.west, row: -sides.north, width, height }),

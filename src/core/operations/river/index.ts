@@ -17,8 +17,8 @@ interface Resolved {
   readonly uphill: boolean;
 }
 
-/** Bytes for each sample: heights before and after. */
-const BYTES = 8;
+/** Heights before and after; what lies near the line comes on top. */
+const HELD = { heights: 2, bytes: 0 };
 /** Distances that differ by less, in samples, are the same. */
 const AS_NEAR = 1e-9;
 /** Places at which the bed is known lie so many samples apart at most. */
@@ -91,7 +91,7 @@ export const river: Operation<z.infer<typeof riverSchema>, Resolved> = {
     `${mode === 'deepen' ? 'a bed' : 'a dam'} along a line of ${line.length} points, ${formatLength(depth)} ${mode === 'deepen' ? 'deep' : 'high'}, ${formatLength(width)} wide`,
   order: ORDER.heights,
   plan: (stage, { line, mode, depth, width, banks, snap, throughBorder, uphill }, { unitOf }) => {
-    checkWhole(stage.info, 'a bed along a line', BYTES);
+    checkWhole(stage.info, 'a bed along a line', HELD);
     return {
       stage: afterHeights(stage, 'a bed along a line'),
       resolved: {

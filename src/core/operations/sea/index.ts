@@ -12,8 +12,8 @@ interface Resolved extends Water {
   readonly become: number | { readonly perSample: number; readonly depth: number };
 }
 
-/** Bytes for each sample: heights, two marks and a distance. */
-const BYTES = 4 + 1 + 1 + 4;
+/** Heights; three marks and a distance. */
+const HELD = { heights: 1, bytes: 3 + 4 };
 
 const nowhere = (found: string, expected: string, remedy: string): LevelGridError =>
   new LevelGridError('crop-outside', { found, expected, remedy });
@@ -29,7 +29,7 @@ export const sea: Operation<z.infer<typeof seaSchema>, Resolved> = {
   },
   order: ORDER.heights,
   plan: (stage, { level, select, tolerance, maxSlope, become }, { sampleOf, unitOf }) => {
-    checkWhole(stage.info, 'a sea that is looked for', BYTES);
+    checkWhole(stage.info, 'a sea that is looked for', HELD);
     const unit = unitOf(stage);
     const { width, height } = stage.info;
     let spot: Resolved['select'] = 'all';

@@ -24,19 +24,20 @@ export function wet(ground: Whole, { level, tolerance, maxSlope }: Water): Uint8
   return marks;
 }
 
-/** Rise from one sample to the next, over both neighbours where they are there. */
+/** Rise from one sample to the next: between both neighbours where they have a height, else to the one that has. */
 function steepness({ data, width, height }: Whole, x: number, y: number): number {
-  const along = (i: number, before: boolean, after: boolean, step: number): number => {
-    const own = data[i]!;
-    const a = before && data[i - step]! === data[i - step]! ? data[i - step]! : own;
-    const b = after && data[i + step]! === data[i + step]! ? data[i + step]! : own;
-    const steps =
-      (a === own && !(before && data[i - step] === own) ? 0 : 1) +
-      (b === own && !(after && data[i + step] === own) ? 0 : 1);
-    return steps === 0 ? 0 : (b - a) / steps;
-  };
   const i = y * width + x;
-  return Math.hypot(along(i, x > 0, x < width - 1, 1), along(i, y > 0, y < height - 1, width));
+  const own = data[i]!;
+  const along = (before: number, after: number): number => {
+    if (before === before && after === after) return (after - before) / 2;
+    if (after === after) return after - own;
+    return before === before ? own - before : 0;
+  };
+  const at = (there: boolean, j: number): number => (there ? data[j]! : NaN);
+  return Math.hypot(
+    along(at(x > 0, i - 1), at(x < width - 1, i + 1)),
+    along(at(y > 0, i - width), at(y < height - 1, i + width)),
+  );
 }
 
 /** Only what hangs together with these samples, side by side. */
