@@ -116,7 +116,7 @@ const stepDone = z.object({ op: z.string(), samples: nullable, largest: nullable
  * Of the words that a plan and its pages say. Raised whenever any of them changes (a test keeps the two together): words of
  * another edition can't be compared, and a proof says so.
  */
-export const EDITION = 1;
+export const EDITION = 2;
 
 /** The plan as a document: `import.json` of a pack, and what `plan --json` prints. */
 export const planDocumentSchema = z.object({
