@@ -81,27 +81,27 @@ export const NAMED = [
   },
   {
     name: 'share from which clipping is a fault',
-    file: 'src/core/plan/checks.ts',
+    file: 'src/core/plan/checks/height.ts',
     from: "clipped > 0.01 ? 'fault'",
     to: "clipped > 0.1 ? 'fault'",
   },
   { name: 'threshold of terraces', file: 'src/core/plan/checks.ts', from: 'terrace <= 1)', to: 'terrace <= 2)' },
   {
     name: 'budget of components × 4',
-    file: 'src/core/plan/checks.ts',
+    file: 'src/core/plan/checks/budget.ts',
     from: 'if (all > components) {',
     to: 'if (all > 4 * components) {',
   },
   {
     name: 'rim under a miniature',
-    file: 'src/core/plan/plan.ts',
+    file: 'src/core/plan/fit-parameters.ts',
     from: 'recipe.fit.rim ?? sourceRange.low / recipe.fit.worldScale',
     to: '(recipe.fit.rim ?? sourceRange.low / recipe.fit.worldScale) / recipe.fit.worldScale',
   },
   {
     name: 'clamp forgets the datum',
-    file: 'src/core/plan/plan.ts',
-    from: '{ low: lowest - at, high: highest - at }',
+    file: 'src/core/plan/fit-parameters.ts',
+    from: '{ low: lowest - datum, high: highest - datum }',
     to: '{ low: lowest, high: highest }',
   },
   {
