@@ -80,6 +80,12 @@ const mends = fc.oneof(
     method: fc.constantFrom('membrane', 'distance', 'lowest', 'elevation'),
     level: share,
   }),
+  fc.record({
+    op: fc.constant('heal-steps' as const),
+    step: fc.constantFrom(undefined, 2, 9),
+    stored: fc.constantFrom(undefined, 'cut'),
+    ring: fc.option(fc.array(fc.tuple(share, share), { minLength: 3, maxLength: 5 })),
+  }),
   fc.record({ op: fc.constant('despike' as const), threshold: fc.constantFrom(0, 3, 40) }),
   fc.record({
     op: fc.constant('smooth' as const),
@@ -143,12 +149,14 @@ type Mend =
 /** Metres from sample to sample, as `recipeWith` has it. */
 const SPACING = 2.5;
 
+/** A share of a side in whole samples, in metres. */
+const along = (n: number, of: number): number => Math.floor(n * (of - 1)) * SPACING;
+
 /** A step of a recipe over ground that is so large by now. */
 function mendOf(mend: Mend, ground: { width: number; height: number }, kind: Kind): object {
   const floats = kind === 'floats' || kind === 'doubles';
   const [low, rise] = floats ? [3900, 470] : [1310, 830];
   const at = (level: number): number => low + level * rise;
-  const along = (n: number, of: number): number => Math.floor(n * (of - 1)) * SPACING;
   switch (mend.op) {
     case 'fill-voids':
       return {
@@ -232,12 +240,27 @@ function mendOf(mend: Mend, ground: { width: number; height: number }, kind: Kin
         ring: mend.ring.map(([x, y]) => [along(x, ground.width), along(y, ground.height)]),
         by: mend.mode === 'level' ? at(mend.by) : mend.mode === 'raise' ? mend.by * 40 - 20 : 1 + 8 * mend.by,
       };
+    case 'heal-steps':
+      return {
+        op: mend.op,
+        ...(mend.step === undefined ? {} : { step: mend.step }),
+        ...(mend.stored === undefined ? {} : { stored: mend.stored }),
+        ...(mend.ring === null
+          ? {}
+          : { ring: mend.ring.map(([x, y]) => [along(x, ground.width), along(y, ground.height)]) }),
+      };
     case 'despike':
     case 'smooth':
       return mend;
   }
 }
 
+/** Ground turned by an angle, or moved onto control points. */
+interface Move {
+  readonly degrees: number;
+  readonly about: readonly [number, number];
+  readonly warped: boolean;
+}
 const sizes = fc.constantFrom(8, 15, 22, 29, 33, 65, 64, 127, 106);
 export const cases = fc.record({
   kind: fc.constantFrom<Kind>('codes', 'bytes', 'floats', 'doubles', 'signed'),
@@ -257,6 +280,21 @@ export const cases = fc.record({
   worldScale: fc.constantFrom(1, 1, 0.3),
   steps: fc.array(steps, { maxLength: 4 }),
   mends: fc.array(fc.oneof(mends, mends, drawn), { maxLength: 3 }),
+  /** Turned by an angle or moved, as shares of the ground. */
+  moves: fc.oneof(
+    { weight: 3, arbitrary: fc.constant<Move[]>([]) },
+    {
+      weight: 1,
+      arbitrary: fc.array(
+        fc.record<Move>({
+          degrees: fc.constantFrom(3, -20, 90, 171),
+          about: fc.tuple(share, share),
+          warped: fc.boolean(),
+        }),
+        { minLength: 1, maxLength: 2 },
+      ),
+    },
+  ),
   metric: fc.option(
     fc.record({
       op: fc.constant('reproject' as const),
@@ -274,7 +312,7 @@ export const cases = fc.record({
 export type Case = typeof cases extends fc.Arbitrary<infer T> ? T : never;
 
 /** The steps of a case that can be done to its source, in an order in which they can. */
-function stepsOf({ kind, width, height, metric, mends: mended, steps: wanted }: Case): object[] {
+function stepsOf({ kind, width, height, metric, moves, mends: mended, steps: wanted }: Case): object[] {
   const codes = kind === 'codes' || kind === 'bytes';
   const out: object[] = [];
   let mixed = false;
@@ -297,13 +335,40 @@ function stepsOf({ kind, width, height, metric, mends: mended, steps: wanted }: 
   const ground = { width, height };
   const mending = mended.map((m) => mendOf(m, ground, kind));
   out.splice(last + 1 + (width % Math.max(1, out.length - last)), 0, ...mending);
+  const moving = moves.map(({ degrees, about: [x, y], warped }) => {
+    const [e, s] = [along(x, ground.width), along(y, ground.height)];
+    const [w, h] = [ground.width * SPACING, ground.height * SPACING];
+    return warped
+      ? {
+          op: 'warp',
+          points: [
+            [
+              [0, 0],
+              [1, 2],
+            ],
+            [
+              [w, 0],
+              [w - 3, 1],
+            ],
+            [
+              [0, h],
+              [2, h + 1],
+            ],
+            [
+              [w, h],
+              [e / 9 + 0.9 * w, s / 9 + 0.9 * h],
+            ],
+          ],
+        }
+      : { op: 'rotate', degrees, about: [e, s] };
+  });
   // two squares each way at least
-  if (!metric || Math.min(ground.width, ground.height) < 8) return out;
+  if (!metric || Math.min(ground.width, ground.height) < 8) return [...out, ...moving];
   // turns and mirrors follow it
   const lays = (s: object): boolean => 'op' in s && ['turn', 'mirror', 'swap-axes'].includes(String(s.op));
   const { spacing, zone, south, op, whole, hold } = metric;
   const asked = { op, zone, south, spacing, ...(whole ? { whole } : {}), ...(hold ? { hold } : {}) };
-  return [...out.filter((s) => !lays(s)), asked, ...out.filter(lays)];
+  return [...out.filter((s) => !lays(s)), asked, ...moving, ...out.filter(lays)];
 }
 
 export function recipeOf(c: Case, info: RasterInfo): Recipe {

@@ -2,6 +2,7 @@ export { unfilter16, swap16, filter16 } from './png';
 export { interleave16, interleave32, rowPass, columnPass, quantise, statistics16, ground } from './raster';
 export { interleaveCodes64, interleaveHeights64, rowPass64, rowPassAround64, columnPass64 } from './doubles';
 export { foldFloats, addPatterns, floatsAbove } from './floats';
+export { plateSweep32, plateSweep64 } from './plate';
 export { halve16 } from './overview';
 export { squaresRow, squaresScratch } from './squares';
 export { crcTables, crc32, adler32 } from './checksums';

@@ -1,3 +1,4 @@
+export * from './affine';
 export * from './edit-call';
 export * from './errors';
 export * from './json';

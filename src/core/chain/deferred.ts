@@ -1,5 +1,5 @@
-import { orientedSides, placeAfter, placeBefore, type Deferred, type Stage } from '../operations';
-import { gridOf, type MetricVertices } from '../squares';
+import { orientedSides, placeAfter, placeBefore, verticesOn, type Deferred, type Stage } from '../operations';
+import type { MetricVertices } from '../squares';
 import type { PlaceOnGround } from './lying';
 
 /** Where the vertices of a fit lie on the stage that enters it. */
@@ -14,7 +14,7 @@ interface OnStage {
 /** This much beyond the outermost samples, in samples, a vertex still lies on the ground. */
 const ON_GROUND = 1e-6;
 
-/** The vertices of a fit on ground that is made metric no sooner, before quarter turns and mirrors. */
+/** The vertices of a fit on ground that comes to lie there no sooner, before quarter turns and mirrors. */
 export function metricVertices({ info, orientation }: Stage, deferred: Deferred, fit: OnStage): MetricVertices {
   const { width, height } = orientedSides(orientation, fit);
   const { swap } = orientation;
@@ -24,27 +24,16 @@ export function metricVertices({ info, orientation }: Stage, deferred: Deferred,
   const corner = placeBefore(orientation, info, { x: start.x + first.x * per.x, y: start.y + first.y * per.y });
   const across = swap ? per.y : per.x;
   const down = swap ? per.x : per.y;
-  const { from, squares } = deferred;
-  const { spacing, zone, south } = squares;
-  const ground = gridOf(from, squares);
-  const { x, y, dx, dy, system } = from.georeference!;
   const [west, east] = coveredBetween(corner.x, across, width, info.width);
-  const [north, last] = coveredBetween(corner.y, down, height, info.height);
-  return {
-    from: {
-      width: from.width,
-      height: from.height,
-      georeference: { x, y, dx, dy, ...(system === undefined ? {} : { system }) },
-    },
-    zone: { zone, south },
+  const [north, south] = coveredBetween(corner.y, down, height, info.height);
+  return verticesOn(deferred, {
+    origin: [corner.x, corner.y],
+    across: [across, 0],
+    down: [0, down],
     width,
     height,
-    east: ground.east + corner.x * spacing,
-    north: ground.north - corner.y * spacing,
-    stepX: across * spacing,
-    stepY: down * spacing,
-    covered: { west, east, north, south: last },
-  };
+    covered: { west, east, north, south },
+  });
 }
 
 /** First and last of `count` vertices, `per` samples apart from sample `start` on, that lie on `samples` samples. */

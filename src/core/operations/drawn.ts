@@ -50,6 +50,16 @@ export function footOn(place: Place, a: Place, b: Place): { readonly share: numb
   return { share, away: Math.hypot(place[0] - a[0] - share * dx, place[1] - a[1] - share * dy) };
 }
 
+/** Whether a place lies within a ring: a ray to the east crosses it an odd number of times. */
+export function inside(ring: readonly Place[], [x, y]: Place): boolean {
+  let within = false;
+  ring.forEach((a, i) => {
+    const b = ring[(i + 1) % ring.length]!;
+    if (a[1] > y !== b[1] > y && x < a[0] + ((y - a[1]) / (b[1] - a[1])) * (b[0] - a[0])) within = !within;
+  });
+  return within;
+}
+
 /** Samples no farther than `reach` from a box of places. */
 export function boxAround(
   places: readonly Place[],

@@ -22,11 +22,17 @@ export const asFloats = (info: RasterInfo): RasterInfo => ({
 
 /** The stage after a step that works with heights; `what`: the step in a few words. Throws where none can come. */
 export function afterHeights(stage: Stage, what: string): Omit<Stage, 'samples'> {
-  if (stage.deferred)
+  if (stage.deferred?.squares)
     throw outOfPlace(
       `${what} after a reprojection that is sampled at the vertices of the fit`,
       'this step before the ground is made metric, or a reprojection with a spacing of its own',
       'Move it up, before the reprojection.',
+    );
+  if (stage.deferred)
+    throw outOfPlace(
+      `${what} after ground that was turned by an angle or moved onto control points`,
+      'this step before: from there on the ground is sampled at the vertices of the fit',
+      'Move it up, before that step.',
     );
   const { samples: _, ...rest } = stage;
   return { ...rest, asStored: false, mended: true, info: asFloats(stage.info) };

@@ -1,6 +1,7 @@
 import { blend } from './blend';
 import { fillVoids } from './fill-voids';
 import { despike } from './despike';
+import { healSteps } from './heal-steps';
 import { smooth } from './smooth';
 import { sea } from './sea';
 import { levels } from './levels';
@@ -10,6 +11,8 @@ import { pad } from './pad';
 import { river } from './river';
 import { lake } from './lake';
 import { area } from './area';
+import { rotate } from './rotate';
+import { warp } from './warp';
 import { linearise } from './linearise';
 import { mirror } from './mirror';
 import type { Operation } from './operation';
@@ -30,6 +33,8 @@ export {
   type StageRaster,
   type StoredType,
 } from './operation';
+export { verticesOn } from './deferred';
+export { residualsOf as controlPointsBeside } from './warp';
 export {
   AS_IT_LIES,
   composed,
@@ -54,6 +59,7 @@ const OPERATIONS: { readonly [K in StepId]: Operation<StepOf<K>> } = {
   reproject,
   'fill-voids': fillVoids,
   despike,
+  'heal-steps': healSteps,
   smooth,
   sea,
   levels,
@@ -63,6 +69,8 @@ const OPERATIONS: { readonly [K in StepId]: Operation<StepOf<K>> } = {
   river,
   lake,
   area,
+  rotate,
+  warp,
 };
 
 /** The operation of a step. */

@@ -1,3 +1,4 @@
+import type { Affine } from '../base';
 import type { Part, PlacedPart } from '../mosaic';
 import type { OpenRaster, RasterInfo } from '../raster';
 import type { Squares } from '../squares';
@@ -24,18 +25,22 @@ export interface Stage {
   readonly metric: boolean;
   /** Heights have been worked with as they are: a display curve can't be undone any more. */
   readonly mended?: true;
-  /** Made metric no sooner than it is fitted; until then the ground is as fine as its samples are. */
+  /** Made metric, turned or moved no sooner than it is fitted; until then the ground is as fine as its samples are. */
   readonly deferred?: Deferred;
   /** Equal for two stages of a source whose samples are equal, but for how they lie. */
   readonly samples: string;
 }
 
-/** Ground that is made metric while it is fitted, so that it is sampled once. */
+/** Ground that comes to lie elsewhere while it is fitted, so that it is sampled once. */
 export interface Deferred {
   /** What it is made of. */
   readonly from: RasterInfo;
-  /** The metric ground, as fine as those samples are. */
-  readonly squares: Squares;
+  /** The metric ground that is made of it, as fine as its samples are; null where it stays as it lies. */
+  readonly squares: Squares | null;
+  /** From samples of the stage to those of that metric ground, or of the raster itself. */
+  readonly affine: Affine;
+  /** Places of the stage may lie beside the raster. */
+  readonly gaps: boolean;
   /** Results stay within the lowest and highest sample. */
   readonly hold: boolean;
 }
@@ -47,7 +52,7 @@ export interface StageRaster {
   readonly orientation: Orientation;
   /** The files that make the source, while each sample is still what its file holds. */
   readonly files: { readonly parts: readonly Part[]; readonly placed: readonly PlacedPart[] } | null;
-  /** What the fit reads, where the ground is made metric no sooner; `base` shows it meanwhile. */
+  /** What the fit reads, where the ground comes to lie elsewhere no sooner; `base` shows it meanwhile. */
   readonly fitted?: OpenRaster;
 }
 
@@ -93,7 +98,7 @@ export class ChangeTally {
 }
 
 /** The places of operations, from samples as files hold them to ground that only has to be laid. */
-export const ORDER = { byValue: 0, seams: 1, samples: 2, heights: 3, metric: 4, laying: 5 } as const;
+export const ORDER = { byValue: 0, seams: 1, samples: 2, heights: 3, metric: 4, moving: 5, laying: 6 } as const;
 export type Order = (typeof ORDER)[keyof typeof ORDER];
 
 /** Less than this share of the range of codes is no change, but rounding to 32 bits. */

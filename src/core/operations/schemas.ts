@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { blendSchema } from './blend/schema';
 import { fillVoidsSchema } from './fill-voids/schema';
 import { despikeSchema } from './despike/schema';
+import { healStepsSchema } from './heal-steps/schema';
 import { smoothSchema } from './smooth/schema';
 import { seaSchema } from './sea/schema';
 import { levelsSchema } from './levels/schema';
@@ -11,6 +12,8 @@ import { padSchema } from './pad/schema';
 import { riverSchema } from './river/schema';
 import { lakeSchema } from './lake/schema';
 import { areaSchema } from './area/schema';
+import { rotateSchema } from './rotate/schema';
+import { warpSchema } from './warp/schema';
 import { lineariseSchema } from './linearise/schema';
 import { mirrorSchema } from './mirror/schema';
 import { reprojectSchema } from './reproject/schema';
@@ -31,6 +34,7 @@ export const stepSchema = z.discriminatedUnion('op', [
   reprojectSchema,
   fillVoidsSchema,
   despikeSchema,
+  healStepsSchema,
   smoothSchema,
   seaSchema,
   levelsSchema,
@@ -40,6 +44,8 @@ export const stepSchema = z.discriminatedUnion('op', [
   riverSchema,
   lakeSchema,
   areaSchema,
+  rotateSchema,
+  warpSchema,
 ]);
 
 export type Step = z.infer<typeof stepSchema>;

@@ -121,7 +121,7 @@ export async function run(
     if (current.refusals[0]) throw current.refusals[0];
     // voids are refused before anything is written, and counted
     const { stats, stage } = current.work.entering;
-    const gaps = (stats?.voids ?? 0) > 0 || stage.deferred?.squares.whole === true;
+    const gaps = (stats?.voids ?? 0) > 0 || stage.deferred?.gaps === true;
     const unfilled = gaps && recipe.fit.voids === undefined;
     const groundFirst = recipe.height.range === 'ground';
     let measured: GroundStatistics | null = null;

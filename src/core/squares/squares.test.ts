@@ -216,15 +216,16 @@ describe('vertices sampled at once', () => {
   const squares = { zone: 44, south: true, spacing: proposedSquares(info())!.spacing };
   const metric = gridOf(info(), squares);
   const [width, height] = [311, 401];
+  const stepX = ((metric.width - 1) * squares.spacing) / (width - 1);
+  const stepY = ((metric.height - 1) * squares.spacing) / (height - 1);
   const vertices: MetricVertices = {
     from: { width: SIDE, height: SIDE, georeference: place },
     zone: squares,
     width,
     height,
-    east: metric.east,
-    north: metric.north,
-    stepX: ((metric.width - 1) * squares.spacing) / (width - 1),
-    stepY: ((metric.height - 1) * squares.spacing) / (height - 1),
+    origin: [metric.east, metric.north],
+    across: [stepX, 0],
+    down: [0, -stepY],
     covered: { west: 0, east: width - 1, north: 0, south: height - 1 },
   };
   const plain = { filter: 'catmull-rom', clamp: null, rim: NaN } as const;
@@ -233,7 +234,7 @@ describe('vertices sampled at once', () => {
     let [sum, count] = [0, 0];
     for (let y = 5; y < height - 5; y++)
       for (let x = 5; x < width - 5; x++) {
-        const place = degreesOf(metric.east + x * vertices.stepX, metric.north - y * vertices.stepY, 44, true);
+        const place = degreesOf(metric.east + x * stepX, metric.north - y * stepY, 44, true);
         sum += (heights[y * width + x]! - ridges(...place)) ** 2;
         count++;
       }
@@ -251,7 +252,14 @@ describe('vertices sampled at once', () => {
   });
 
   test('beyond the metric ground are rim, and outside the raster voids', async () => {
-    const wide = { ...vertices, width: 9, height: 8, east: metric.east - 1e4, stepX: 5e3, stepY: 500 };
+    const wide: MetricVertices = {
+      ...vertices,
+      width: 9,
+      height: 8,
+      origin: [metric.east - 1e4, metric.north],
+      across: [5e3, 0],
+      down: [0, -500],
+    };
     const covered = { west: 1, east: 6, north: 2, south: 7 };
     const heights = await collect(warped(heightsOf(rough, 0), { ...wide, covered }, { ...plain, rim: 12 }));
     const row = (y: number): number[] => [...heights.subarray(y * 9, y * 9 + 9)];

@@ -1,4 +1,4 @@
-import { checkpoint, type JobContext } from '../base';
+import { checkpoint, type JobContext, type Pair } from '../base';
 import {
   bandRows,
   Taps,
@@ -17,25 +17,26 @@ import { fromCoordinates } from './system';
 import type { Way, Zone } from './zone';
 
 /*
- * A raster in degrees, or in coordinates that stretch the ground, sampled once, at the vertices of a metric grid: making
- * it metric and fitting it are one map. Every vertex depends on its own place alone, so windows hold what bands hold.
+ * A raster sampled once, at vertices that lie anywhere on it: turned, moved, or on the metric ground of a raster in degrees.
+ * Turning it, making it metric and fitting it are one map. Every vertex depends on its own place alone, so windows hold what bands hold.
  */
 
-/** Vertices on metric ground, north up, and the raster that their heights come from. */
+/** Vertices on the ground, and the raster that their heights come from. */
 export interface MetricVertices {
   readonly from: {
     readonly width: number;
     readonly height: number;
-    readonly georeference: Pick<Georeference, 'x' | 'y' | 'dx' | 'dy' | 'system'>;
+    /** Where it lies, as far as places are metres of a zone. */
+    readonly georeference?: Pick<Georeference, 'x' | 'y' | 'dx' | 'dy' | 'system'>;
   };
-  readonly zone: Zone;
+  /** Of the places of vertices: metres east and north; null where they are columns and rows of the raster. */
+  readonly zone: Zone | null;
   readonly width: number;
   readonly height: number;
-  /** Metres of the zone at the north-western vertex, and from vertex to vertex. */
-  readonly east: number;
-  readonly north: number;
-  readonly stepX: number;
-  readonly stepY: number;
+  /** The place of the first vertex, and the way from each to the next one in its row and in its column. */
+  readonly origin: Pair;
+  readonly across: Pair;
+  readonly down: Pair;
   /** First and last vertex each way that lie on the metric ground; others are rim. */
   readonly covered: { readonly west: number; readonly east: number; readonly north: number; readonly south: number };
 }
@@ -80,7 +81,8 @@ function widening(east: number, south: number): number {
 
 /** Where vertices lie in the raster: projected exactly at every few of them, and along cubics between these. */
 class Places {
-  private readonly way: Way;
+  /** From metres to the coordinates of the raster, where places are metres. */
+  private readonly way: Way | null;
   private readonly side: number;
   private readonly lines = new Map<number, Float64Array>();
   private readonly firstNode: number;
@@ -97,9 +99,9 @@ class Places {
     private readonly to: number,
   ) {
     const { georeference, width } = grid.from;
-    this.way = fromCoordinates(georeference, width, grid.zone);
-    const metres = Math.max(grid.stepX, grid.stepY);
-    this.side = Math.max(1, Math.min(CELL_VERTICES, Math.floor(CELL_METRES / metres)));
+    this.way = grid.zone && georeference ? fromCoordinates(georeference, width, grid.zone) : null;
+    const metres = Math.max(Math.hypot(...grid.across), Math.hypot(...grid.down));
+    this.side = this.way ? Math.max(1, Math.min(CELL_VERTICES, Math.floor(CELL_METRES / metres))) : CELL_VERTICES;
     this.firstNode = Math.floor(from / this.side) - 1;
     this.nodes = Math.floor((to - 1) / this.side) + 2 - this.firstNode + 1;
     const shares = Array.from({ length: this.side }, (_, i) => i / this.side);
@@ -112,14 +114,22 @@ class Places {
   private line(line: number): Float64Array {
     const known = this.lines.get(line);
     if (known) return known;
-    const { grid, side } = this;
-    const { x, y, dx, dy } = grid.from.georeference;
+    const { grid, side, way } = this;
+    const { origin, across, down } = grid;
     const out = new Float64Array(2 * this.nodes);
     for (let c = 0; c < this.nodes; c++) {
-      const east = grid.east + (this.firstNode + c) * side * grid.stepX;
-      const [first, second] = this.way.inverse(east, grid.north - line * side * grid.stepY);
-      out[2 * c] = (first - x) / dx;
-      out[2 * c + 1] = (y - second) / dy;
+      const [i, j] = [(this.firstNode + c) * side, line * side];
+      const first = origin[0] + i * across[0] + j * down[0];
+      const second = origin[1] + i * across[1] + j * down[1];
+      if (way) {
+        const { x, y, dx, dy } = grid.from.georeference!;
+        const [longitude, latitude] = way.inverse(first, second);
+        out[2 * c] = (longitude - x) / dx;
+        out[2 * c + 1] = (y - latitude) / dy;
+      } else {
+        out[2 * c] = first;
+        out[2 * c + 1] = second;
+      }
     }
     this.lines.set(line, out);
     return out;
@@ -244,7 +254,14 @@ function sumAround({ data, capacity, width }: Ring, across: Taps, down: Taps): n
   return weight >= 0.5 ? sum / weight : NaN;
 }
 
-/** All vertices, streamed: holds the rows that the widest kernel of a row meets. */
+/** Whether rows of vertices need rows of the raster ever further south; of ground that is turned they may not. */
+const goesSouth = ({ zone, across, down }: MetricVertices): boolean =>
+  zone === null ? down[1] >= 0 : across[1] === 0 && down[0] === 0 && down[1] < 0;
+
+/**
+ * All vertices, streamed: holds the rows that the widest kernel of a row meets; of ground that is turned upside down, or
+ * aslant and metric, all of them.
+ */
 export function warped(heights: HeightStream, grid: MetricVertices, options: WarpOptions): HeightStream {
   const { width, height } = grid;
   return {
@@ -264,6 +281,7 @@ export function warped(heights: HeightStream, grid: MetricVertices, options: War
       );
       const perBand = bandRows(width);
       try {
+        if (!goesSouth(grid)) await rows.hold(0, grid.from.height - 1);
         for (let y = 0; y < height; y += perBand) {
           const count = Math.min(perBand, height - y);
           const data = new Float32Array(count * width);

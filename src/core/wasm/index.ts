@@ -10,3 +10,4 @@ export { FLOATS_AT_ONCE, FloatStatisticsKernel, floatsAboveKernel, type FloatFol
 export { halveKernel } from './overview';
 export { CodeStatisticsKernel, GroundKernel, quantiseKernel, ResampleKernel } from './raster';
 export { SquaresKernel } from './squares';
+export { PlateKernel, type PlateBounds } from './plate';

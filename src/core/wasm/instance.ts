@@ -72,6 +72,32 @@ interface Exports {
   foldFloats(data: number, count: number, state: number): void;
   floatsAbove(data: number, count: number, datum: number): void;
   addPatterns(data: number, count: number, table: number, bits: number, most: number, state: number): number;
+  plateSweep32(
+    surface: number,
+    stored: number,
+    flat: number,
+    width: number,
+    height: number,
+    rows: number,
+    share: number,
+    below: number,
+    above: number,
+    lowest: number,
+    highest: number,
+  ): void;
+  plateSweep64(
+    surface: number,
+    stored: number,
+    flat: number,
+    width: number,
+    height: number,
+    rows: number,
+    share: number,
+    below: number,
+    above: number,
+    lowest: number,
+    highest: number,
+  ): void;
   halve16(from: number, to: number, width: number, pairs: number): void;
   squaresScratch(): number;
   squaresRow(

@@ -12,7 +12,7 @@ type Metres = [east: number, south: number];
 function useDrawnLine(): { readonly a: Metres; readonly b: Metres } | null {
   const section = useSession((s) => s.section);
   const entering = usePlan()?.work.entering;
-  if (!section || !entering || entering.stage.metric) return null;
+  if (!section || !entering || entering.stage.metric || entering.stage.deferred) return null;
   const { width, height } = entering.stage.info;
   const held = (v: number, last: number): number =>
     Math.round(Math.max(0, Math.min(last, v)) * entering.spacing * 100) / 100;

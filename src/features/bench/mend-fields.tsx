@@ -2,19 +2,10 @@
 import { withStepChanged } from '@/core/edits';
 import type { Step, StepOf } from '@/core/recipe';
 import { Button, NumberField, Segmented, Select } from '@/ui';
-import { choose, usePlan } from '../hooks';
+import { choose } from '../hooks';
 import { AreaFields, LakeFields, RiverFields } from './drawn';
-
-type Change<S extends Step> = (to: S) => void;
-interface Fields<S extends Step> {
-  readonly step: S;
-  readonly change: Change<S>;
-}
-
-/** Lowest and highest of the ground, in true metres: where a choice begins. */
-function useEnds(): { readonly low: number; readonly high: number } {
-  return usePlan()?.work.trueEnds ?? { low: 0, high: 1 };
-}
+import { useEnds, type Fields } from './fields';
+import { CropFields, PadFields, RotateFields, WarpFields } from './frame-fields';
 
 const METHODS = [
   { value: 'membrane', label: 'Smoothly, from its edges', hint: 'As a skin that is held by the ground around it.' },
@@ -263,74 +254,36 @@ function RangeFields({ step, change }: Fields<StepOf<'range'>>) {
   );
 }
 
-function CropFields({ step, change }: Fields<StepOf<'crop'>>) {
-  const { at, size } = step;
+function HealFields({ step, change }: Fields<StepOf<'heal-steps'>>) {
+  const { step: _step, ring: _ring, ...rest } = step;
+  const ring = step.ring ? { ring: step.ring } : {};
   return (
     <>
       <NumberField
-        label="Begins east by"
+        label="Height of a stair"
         unit="m"
-        value={at[0]}
-        min={0}
-        onCommit={(e) => change({ ...step, at: [e, at[1]] })}
+        value={step.step ?? null}
+        min={1e-4}
+        hint="Left empty, it is found from the heights that occur."
+        onCommit={(metres) => change({ ...step, step: metres })}
+        onClear={() => change({ ...rest, ...ring })}
       />
-      <NumberField
-        label="and south by"
-        unit="m"
-        value={at[1]}
-        min={0}
-        onCommit={(s) => change({ ...step, at: [at[0], s] })}
-      />
-      <NumberField
-        label="Wide"
-        unit="m"
-        value={size[0]}
-        min={1e-3}
-        onCommit={(e) => change({ ...step, size: [e, size[1]] })}
-      />
-      <NumberField
-        label="Tall"
-        unit="m"
-        value={size[1]}
-        min={1e-3}
-        onCommit={(s) => change({ ...step, size: [size[0], s] })}
-      />
-    </>
-  );
-}
-
-const SIDES = ['north', 'east', 'south', 'west'] as const;
-function PadFields({ step, change }: Fields<StepOf<'pad'>>) {
-  const { low } = useEnds();
-  return (
-    <>
-      {SIDES.map((side) => (
-        <NumberField
-          key={side}
-          label={`In the ${side}`}
-          unit="m"
-          value={step.by[side]}
-          min={0}
-          onCommit={(metres) => change({ ...step, by: { ...step.by, [side]: metres } })}
-        />
-      ))}
       <Segmented
-        label="What is added"
-        value={typeof step.with === 'number' ? 'metres' : step.with}
-        onChange={(to) => change({ ...step, with: to === 'metres' ? low : to })}
+        label="Heights between two stairs were"
+        value={step.stored ?? 'rounded'}
+        onChange={(stored) => change({ ...step, stored })}
         choices={[
-          { value: 'edge', label: 'Its edge' },
-          { value: 'mirror', label: 'Mirrored' },
-          { value: 'metres', label: 'An elevation' },
+          { value: 'rounded', label: 'Rounded' },
+          { value: 'cut', label: 'Cut off' },
         ]}
       />
-      {typeof step.with === 'number' && (
-        <NumberField
-          label="Elevation"
-          unit="m"
-          value={step.with}
-          onCommit={(metres) => change({ ...step, with: metres })}
-        />
+      {step.ring && (
+        <Button
+          kind="link"
+          onClick={() => change({ ...rest, ...(step.step === undefined ? {} : { step: step.step }) })}
+        >
+          everywhere, not within an outline
+        </Button>
       )}
     </>
   );
@@ -353,6 +306,12 @@ export function MendFields({ step, index }: { readonly step: Step; readonly inde
       return <LevelFields step={step} change={change} />;
     case 'range':
       return <RangeFields step={step} change={change} />;
+    case 'heal-steps':
+      return <HealFields step={step} change={change} />;
+    case 'rotate':
+      return <RotateFields step={step} change={change} />;
+    case 'warp':
+      return <WarpFields step={step} change={change} />;
     case 'crop':
       return <CropFields step={step} change={change} />;
     case 'pad':

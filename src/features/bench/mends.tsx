@@ -37,12 +37,17 @@ export function Mends() {
   const { stage, spacing } = entering;
   const [wide, tall] = [(stage.info.width - 1) * spacing, (stage.info.height - 1) * spacing];
   const relief = Math.max(high - low, 1);
+  const corner = (e: number, s: number): [[number, number], [number, number]] => [
+    [round(e), round(s)],
+    [round(e), round(s)],
+  ];
   const ways: readonly { readonly label: string; readonly step: Step }[] = [
     {
       label: 'Water',
       step: { op: 'sea', level: low, select: 'border', become: { slope: 0.1, depth: round(relief / 20) } },
     },
     { label: 'Spikes and pits', step: { op: 'despike', threshold: round(relief / 10) } },
+    { label: 'Stairs to slopes', step: { op: 'heal-steps' } },
     { label: 'Smooth', step: { op: 'smooth', radius: round(2 * spacing), strength: 1 } },
     {
       label: 'Levels',
@@ -64,6 +69,8 @@ export function Mends() {
         with: 'mirror',
       },
     },
+    { label: 'Turn by an angle', step: { op: 'rotate', degrees: 1, about: [round(wide / 2), round(tall / 2)] } },
+    { label: 'Onto control points', step: { op: 'warp', points: [corner(0, 0), corner(wide, 0), corner(0, tall)] } },
   ];
   return (
     <Group title="Mend heights" aside={`${formatShort(low, 1)} to ${formatShort(high, 1)} m`}>

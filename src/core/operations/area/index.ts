@@ -1,6 +1,6 @@
 import type * as z from 'zod';
 import { formatLength, formatShort, LevelGridError } from '../../base';
-import { boxAround, footOn, placesOn, type Place } from '../drawn';
+import { boxAround, footOn, inside, placesOn, type Place } from '../drawn';
 import { afterHeights, checkWhole, onWhole, tell, type Whole } from '../heights';
 import { ORDER, type Operation } from '../operation';
 import type { areaSchema } from './schema';
@@ -18,16 +18,6 @@ const HELD = { heights: 2, bytes: 0 };
 /** As in smoothing everywhere. */
 const REACH = 4;
 const MOST_SIGMA = 256;
-
-/** Whether a place lies within a ring: a ray to the east crosses it an odd number of times. */
-function inside(ring: readonly Place[], [x, y]: Place): boolean {
-  let within = false;
-  ring.forEach((a, i) => {
-    const b = ring[(i + 1) % ring.length]!;
-    if (a[1] > y !== b[1] > y && x < a[0] + ((y - a[1]) / (b[1] - a[1])) * (b[0] - a[0])) within = !within;
-  });
-  return within;
-}
 
 interface Box {
   readonly left: number;

@@ -1,8 +1,8 @@
 import type * as z from 'zod';
-import { checkpoint, formatLength, LevelGridError } from '../../base';
+import { affineThen, checkpoint, formatLength, IDENTITY, LevelGridError } from '../../base';
 import { samplesLike, type OpenRaster, type RasterInfo } from '../../raster';
 import { afterMove } from '../moved';
-import { ORDER, type Operation } from '../operation';
+import { ORDER, type Operation, type Stage } from '../operation';
 import type { cropSchema } from './schema';
 
 /** In samples. */
@@ -30,16 +30,26 @@ export const crop: Operation<z.infer<typeof cropSchema>, Resolved> = {
         remedy: 'Crop to a smaller rectangle, or begin further north and west.',
       });
     return {
-      stage: afterMove(stage, 'a crop', { column, row, width, height }),
+      stage: afterCrop(stage, { column, row, width, height }),
       resolved: { column, row, width, height },
     };
   },
-  open: ({ base, orientation }, window, stage) => ({
-    base: cut(base, afterMove(stage, 'a crop', window).info, window),
+  open: ({ base, orientation, fitted }, window, stage) => ({
+    base: cut(base, afterCrop(stage, window).info, window),
     orientation,
     files: null,
+    ...(fitted ? { fitted } : {}),
   }),
 };
+
+/** Ground that is sampled no sooner than it is fitted begins elsewhere; nothing else is done to it. */
+function afterCrop(stage: Stage, window: Resolved): Omit<Stage, 'samples'> {
+  const { deferred, ...rest } = stage;
+  const cropped = afterMove(rest, 'a crop', window);
+  if (!deferred) return cropped;
+  const begins = { ...IDENTITY, x0: window.column, y0: window.row };
+  return { ...cropped, deferred: { ...deferred, affine: affineThen(begins, deferred.affine) } };
+}
 
 function cut(base: OpenRaster, { width, height, georeference }: RasterInfo, { column, row }: Resolved): OpenRaster {
   const { georeference: _, ...rest } = base.info;

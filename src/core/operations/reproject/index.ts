@@ -1,7 +1,7 @@
 import type * as z from 'zod';
-import { checkpoint, formatShort, type JobContext } from '../../base';
-import type { OpenRaster, StoredBand } from '../../raster';
+import { formatShort, IDENTITY } from '../../base';
 import { squared, squaredInfo, squaresFor, type Squares } from '../../squares';
+import { held } from '../held';
 import { ORDER, type Operation } from '../operation';
 import { isAsItLies } from '../orientation';
 import { outOfPlace } from '../refuse';
@@ -23,6 +23,12 @@ export const reproject: Operation<z.infer<typeof reprojectSchema>, Resolved> = {
   plan: (stage, { op: _op, off: _off, hold = false, ...asked }) => {
     if (stage.metric)
       throw outOfPlace('a second reprojection', 'one: the ground is metric already', 'Take one of the two out.');
+    if (stage.deferred)
+      throw outOfPlace(
+        'a reprojection after ground that was turned by an angle or moved',
+        'this step before: coordinates count from the north-west',
+        'Move it up, before that step.',
+      );
     if (!isAsItLies(stage.orientation))
       throw outOfPlace(
         'a reprojection after a turn or mirror',
@@ -39,7 +45,17 @@ export const reproject: Operation<z.infer<typeof reprojectSchema>, Resolved> = {
         metric: true,
         spacing: squares.spacing,
         info: squaredInfo(stage.info, squares),
-        ...(deferred ? { deferred: { from: stage.info, squares, hold } } : {}),
+        ...(deferred
+          ? {
+              deferred: {
+                from: stage.info,
+                squares,
+                affine: IDENTITY,
+                gaps: squares.whole === true,
+                hold,
+              },
+            }
+          : {}),
       },
       resolved: { ...squares, hold, ...(deferred ? { deferred } : {}) },
     };
@@ -50,38 +66,3 @@ export const reproject: Operation<z.infer<typeof reprojectSchema>, Resolved> = {
     return deferred ? { ...shown, fitted: base } : shown;
   },
 };
-
-/** Results held within the lowest and highest sample of the raster that they are made of, which is read once for them. */
-function held(made: OpenRaster, from: OpenRaster): OpenRaster {
-  return {
-    ...made,
-    async *bands(job) {
-      const { low, high } = await endsOf(from, job);
-      for await (const band of made.bands(job)) yield within(band, low, high);
-    },
-  };
-}
-
-async function endsOf(raster: OpenRaster, job?: JobContext): Promise<{ low: number; high: number }> {
-  let [low, high] = [Infinity, -Infinity];
-  for await (const { data } of raster.bands(job?.signal ? { signal: job.signal } : undefined)) {
-    checkpoint(job);
-    for (let i = 0; i < data.length; i++) {
-      const value = data[i] as number;
-      if (value - value !== 0) continue;
-      if (value < low) low = value;
-      if (value > high) high = value;
-    }
-  }
-  return { low, high };
-}
-
-function within(band: StoredBand, low: number, high: number): StoredBand {
-  const data = band.data.slice();
-  for (let i = 0; i < data.length; i++) {
-    const value = data[i] as number;
-    if (value < low) data[i] = low;
-    else if (value > high) data[i] = high;
-  }
-  return { y: band.y, rows: band.rows, data };
-}

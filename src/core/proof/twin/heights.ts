@@ -217,9 +217,15 @@ export const isCode = (code: number | null, e: ExpectedCode): boolean =>
 /** What fitted ground may be off by as floats of 32 bits, in heights beyond those that codes stand for. */
 const OF_FLOATS = 2 ** -20;
 
+/** Of ground that is level throughout a step is next to nothing; what one float of 32 bits loses is seen. */
+const OF_LEVEL = 2 ** -24;
+
 /** What an elevation may differ by that was summed up in another order and precision: a twentieth of a step, and what floats lose beyond the range. */
 export const slackAt = (elevation: number, { low, high, step, loose }: ExpectedHeights): number =>
-  loose + step / 20 + OF_FLOATS * Math.max(0, low - elevation, elevation - high);
+  loose +
+  step / 20 +
+  OF_FLOATS * Math.max(0, low - elevation, elevation - high) +
+  (high - low > OF_FLOATS * Math.abs(elevation) ? 0 : OF_LEVEL * Math.abs(elevation));
 
 /** The code that an elevation is written as. */
 export function codeOf(elevation: number, { low, high, loose, step }: ExpectedHeights): ExpectedCode {

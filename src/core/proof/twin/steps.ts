@@ -59,7 +59,8 @@ export async function workOutSteps(
     const twin = TWINS[step.op] as TwinOperation;
     const found = await twin(stage, step, context);
     stage = found.stage;
-    if (step.op === 'reproject' && step.spacing !== 'rung') ({ spacing } = step);
+    // of ground that is sampled no sooner than it is fitted: as fine as it was judged to be
+    if (step.op === 'reproject') spacing = step.spacing === 'rung' ? (stage.georeference?.dx ?? spacing) : step.spacing;
     steps.push({ index, step, judged: found.judged, change: found.counts ? () => count.change : null });
   }
   return { stage, steps };

@@ -5,7 +5,7 @@ import type { TwinOperation } from './operation';
 type Point = readonly [number, number];
 
 /** How often the outline goes around a place: none where it lies outside, counted by crossings with their way. */
-function windings(ring: readonly Point[], [x, y]: Point): number {
+export function windings(ring: readonly Point[], [x, y]: Point): number {
   let around = 0;
   ring.forEach(([ax, ay], i) => {
     const [bx, by] = ring[(i + 1) % ring.length]!;

@@ -112,8 +112,17 @@ export function moved(
   valueAt: (grid: Grid, x: number, y: number) => number,
 ): TwinStage {
   return onGround(before, (ground) => {
-    const { georeference: g } = ground;
+    const { georeference: g, deferred } = ground;
     const georeference = g && { ...g, x: g.x + column * g.dx, y: g.y - row * g.dy };
+    // nothing is sampled yet: places are looked up from elsewhere
+    if (deferred)
+      return {
+        ...ground,
+        georeference,
+        width,
+        height,
+        deferred: { ...deferred, find: (x, y) => deferred.find(x + column, y + row) },
+      };
     return stageOf({ ...ground, georeference }, width, height, async (job) => {
       const grid = await gridOf(ground, false, job);
       const at = new Float64Array(width * height);

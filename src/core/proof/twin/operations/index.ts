@@ -2,6 +2,7 @@ import type { StepId, StepOf } from '../../../recipe';
 import { blend } from './blend';
 import { fillVoids } from './fill-voids';
 import { despike } from './despike';
+import { healSteps } from './heal-steps';
 import { smooth } from './smooth';
 import { sea } from './sea';
 import { levels } from './levels';
@@ -11,6 +12,8 @@ import { pad } from './pad';
 import { river } from './river';
 import { lake } from './lake';
 import { area } from './area';
+import { rotate } from './rotate';
+import { warp } from './warp';
 import { linearise } from './linearise';
 import { mirror } from './mirror';
 import type { TwinOperation } from './operation';
@@ -33,6 +36,7 @@ export const TWINS: { readonly [K in StepId]: TwinOperation<StepOf<K>> } = {
   reproject,
   'fill-voids': fillVoids,
   despike,
+  'heal-steps': healSteps,
   smooth,
   sea,
   levels,
@@ -42,4 +46,6 @@ export const TWINS: { readonly [K in StepId]: TwinOperation<StepOf<K>> } = {
   river,
   lake,
   area,
+  rotate,
+  warp,
 };
