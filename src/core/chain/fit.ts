@@ -14,6 +14,7 @@ import {
   type Level,
   type OpenRaster,
   type RasterInfo,
+  type Registrations,
   type WindowArea,
 } from '../raster';
 
@@ -49,6 +50,8 @@ export type FitParameters = {
       readonly voids: boolean;
       /** Sums in double precision. */
       readonly precise: boolean;
+      /** Where not both sides are vertices. */
+      readonly registrations?: Registrations;
     }
   | {
       /** Made metric and sampled at the vertices at once. */

@@ -3,6 +3,7 @@ import { besides, firstFit, sizesOf, verticesOf, type ComponentLayout } from '..
 import type { Recipe } from '../recipe';
 import { targetById } from '../targets';
 import { wholeSide } from '../tiles';
+import { suited } from './suited';
 
 interface Sides {
   readonly width: number;
@@ -174,10 +175,15 @@ export function withTarget(recipe: Recipe, id: string, source: Sides): Recipe {
   const { split: _, ...rest } = recipe;
   const sized = withBestFit({ ...rest, target: target.id }, source);
   const { scale: __, anchor: ___, ...height } = recipe.height;
-  return {
+  const before = targetById(recipe.target);
+  const next: Recipe = {
     ...sized,
+    // a miniature that only the target before asked for
+    ...(before.spacing === undefined ? {} : { fit: { ...sized.fit, worldScale: 1 } }),
     // a fixed scale of one target means nothing to another
     height: recipe.height.strategy === 'fixed' ? { ...height, strategy: 'full' } : recipe.height,
     output: { ...recipe.output, format: target.formats[0] ?? 'png' },
   };
+  const steps = before.halfTurn ? next.steps.filter((s) => s.op !== 'turn' || s.quarters !== 2) : next.steps;
+  return suited({ ...next, steps: [...steps] }, target, source);
 }

@@ -6,6 +6,7 @@ import { maybeOfSamples, notedRange } from '../notes';
 import { groundSpacing, type RasterInfo, type SourceStatistics } from '../raster';
 import { parseRecipe, RECIPE_VERSION, type Assumable, type Recipe, type SourceHeights } from '../recipe';
 import { targetById } from '../targets';
+import { suited } from './suited';
 
 /** Where elevations start that nobody has said yet, and how far they reach. */
 const PLACEHOLDER = { low: 0, high: 500, spacing: 1 } as const;
@@ -42,7 +43,7 @@ export function freshRecipe(
     ...(heights.as === 'elevations' && !metres && info.unit === undefined ? (['unit'] as const) : []),
     ...(said ? [] : (['spacing'] as const)),
   ];
-  return parseRecipe({
+  const fresh = parseRecipe({
     version: RECIPE_VERSION,
     name: name.slice(0, 80),
     source: {
@@ -59,6 +60,7 @@ export function freshRecipe(
     height: { range: metres ? 'ground' : 'source' },
     output: { format: target.formats[0] },
   });
+  return suited(fresh, target, info);
 }
 
 const metresOf = ({ stretched }: RasterInfo): SourceHeights => ({

@@ -61,8 +61,14 @@ export function withStrategy(
 function flattened(recipe: Recipe, ground: TrueSpan): Height | null {
   const { height } = recipe;
   const target = targetById(recipe.target);
-  if (height.strategy !== 'fixed' || height.scale === undefined || !(ground.high > ground.low)) return null;
-  const total = rangeOfScale(height.scale, target) / recipe.fit.worldScale;
+  // a target whose codes are so many metres apart begins at the lowest ground
+  const own = target.heights.kind === 'fixed-step' && height.strategy !== 'fixed';
+  if (!(ground.high > ground.low) || (!own && (height.strategy !== 'fixed' || height.scale === undefined))) return null;
+  const total = rangeOfScale(height.scale ?? 0, target) / recipe.fit.worldScale;
+  if (own) {
+    const down = Math.floor((total / (ground.high - ground.low)) * 1e6) / 1e6;
+    return down < 1e-3 ? null : { ...height, exaggeration: down };
+  }
   const given = height.anchor ?? { at: 'lowest' as const, elevation: ground.low };
   const elevation =
     given.at === 'lowest'

@@ -32,7 +32,40 @@ export function sizesOf(rule: GridRule): number[] {
       for (let quads = rule.min - 1; quads + 1 <= rule.max; quads *= 2) sizes.push(quads + 1);
       return sizes;
     }
+    case 'power-of-two': {
+      const sizes: number[] = [];
+      for (let side = rule.min; side <= rule.max; side *= 2) sizes.push(side);
+      return sizes;
+    }
+    case 'multiples': {
+      const first = Math.ceil((rule.min - rule.plus) / rule.step) * rule.step + rule.plus;
+      return upwards(first, rule.max, rule.step);
+    }
+    case 'one':
+      return [rule.side];
+    case 'any':
+      return upwards(rule.min, rule.max, 1);
   }
+}
+
+function upwards(from: number, to: number, by: number): number[] {
+  const sizes: number[] = [];
+  for (let side = from; side <= to; side += by) sizes.push(side);
+  return sizes;
+}
+
+/** More sizes than anybody reads are not listed one by one. */
+const MOST_LISTED = 400;
+
+/** Sizes that are listed against a source: all, or of very many those next to it, its parts, and powers of two. */
+function listedSizes(rule: GridRule, samples: number): readonly number[] {
+  const sizes = sizesOf(rule);
+  if (sizes.length <= MOST_LISTED) return sizes;
+  const wanted = new Set<number>();
+  for (let n = 2; n <= 65536; n *= 2) [n - 1, n, n + 1].forEach((side) => wanted.add(side));
+  for (const share of [4, 3, 2, 1, 1 / 2]) wanted.add(Math.round(samples / share));
+  const near = (side: number): number => sizes.find((s) => s >= side) ?? sizes.at(-1)!;
+  return [...new Set([...wanted].map(near))].sort((a, b) => a - b);
 }
 
 /** The sizes that a grid rule allows next to `vertices`: the largest below and the smallest above it. */
@@ -43,7 +76,7 @@ export function besides(rule: GridRule, vertices: number): number[] {
 
 /** The size ladder of a target against a source; `budget` is how many components the target can take. */
 export function ladder(rule: GridRule, samples: number, budget: number | null = null): Rung[] {
-  const rungs = sizesOf(rule).map((vertices): Rung => ({
+  const rungs = listedSizes(rule, samples).map((vertices): Rung => ({
     vertices,
     layouts: rule.kind === 'components' ? layoutsFor(vertices, rule) : [],
     filled: vertices <= samples,

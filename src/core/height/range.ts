@@ -49,6 +49,14 @@ export function heightRange(recipe: Recipe, target: Target, sources: RangeSource
   const range = (plain: Span): HeightRange => ({ low: grown(plain.low), high: grown(plain.high), ...named, plain });
   // flat ground gets its metre as it is written
   const high = flat ? low + FLAT_RANGE / exaggeration : base.high;
+  /** So many metres in all as they are written, from an elevation as it is written on; heights that grow against it take other codes. */
+  const fixed = (start: number, total: number): HeightRange => {
+    const back = (elevation: number): number => exaggeratedElevation(elevation, low, 1 / exaggeration);
+    const end = start + total;
+    return { low: start, high: end, ...named, plain: { low: back(start), high: back(end) } };
+  };
+  // a target whose codes are so many metres apart has this range and no other
+  if (target.heights.kind === 'fixed-step' && strategy !== 'fixed') return fixed(low, rangeOfScale(0, target));
   switch (strategy) {
     case 'full':
       return range({ low, high });
@@ -60,11 +68,7 @@ export function heightRange(recipe: Recipe, target: Target, sources: RangeSource
     case 'fixed': {
       const total = rangeOfScale(scale, target);
       const share = { lowest: 0, middle: 32768 / target.highestCode, highest: 1 }[anchor?.at ?? 'lowest'];
-      const start = grown((anchor?.elevation ?? 0) * k) - share * total;
-      // what is written is fixed; heights that grow against it take other codes
-      const back = (elevation: number): number => exaggeratedElevation(elevation, low, 1 / exaggeration);
-      const end = start + total;
-      return { low: start, high: end, ...named, plain: { low: back(start), high: back(end) } };
+      return fixed(grown((anchor?.elevation ?? 0) * k) - share * total, total);
     }
   }
 }
@@ -96,7 +100,10 @@ export function rangeOfScale(scale: number, target: Target): number {
   switch (target.heights.kind) {
     case 'centred':
       return (scale * target.unit.metres * target.highestCode) / target.heights.divisor;
+    case 'fixed-step':
+      return target.heights.step * target.highestCode;
     case 'span':
+    case 'layers':
       return scale;
   }
 }
@@ -107,12 +114,16 @@ export function scaleOfRange(metres: number, target: Target): number {
     case 'centred':
       return (metres * target.heights.divisor) / (target.unit.metres * target.highestCode);
     case 'span':
+    case 'fixed-step':
+    case 'layers':
       return metres;
   }
 }
 
 /** The elevation, in world metres, that lies at world zero. */
 export function worldZero(recipe: Recipe, target: Target, range: HeightRange): number {
+  if (target.zero === 'lowest-code') return range.low;
+  if (target.zero === 'elevation') return 0;
   switch (recipe.height.offset) {
     case 'lowest-code':
       return range.low;

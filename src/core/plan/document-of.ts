@@ -5,7 +5,7 @@ import type { GroundStatistics, RasterInfo, SourceStatistics } from '../raster';
 import type { Recipe } from '../recipe';
 import type { Target } from '../targets';
 import type { TileGrid } from '../tiles';
-import { originOffset, typingBudget } from './card';
+import { layersOf, originOffset, typingBudget } from './card';
 import { EDITION, type PlanCheck, type PlanDocument, type PlanFile } from './document';
 import type { Entering, SourceFacts } from './facts';
 import type { Geometry } from './geometry';
@@ -59,6 +59,8 @@ export function documentOf(planned: Planned): PlanDocument {
       extent: geometry.extent,
       method: recipe.fit.method,
       worldScale: recipe.fit.worldScale,
+      registration: target.registration,
+      ...(target.halfTurn ? { turn: 180 as const } : {}),
     },
     layout: choice.layout,
     layoutText: layoutWords(choice.layout),
@@ -86,8 +88,9 @@ const layoutWords = (layout: LayoutChoice['layout']): string | null =>
   layout &&
   `${layout.componentsX} × ${layout.componentsY} components, each ${layout.patches} × ${layout.patches} ${layout.patches === 1 ? 'patch' : 'patches'} of ${layout.quads} quads`;
 
-function heightWords({ recipe, heights, precision, ground, clipped }: Planned): PlanDocument['height'] {
+function heightWords({ recipe, target, heights, precision, ground, clipped }: Planned): PlanDocument['height'] {
   const { range, zero, shown } = heights;
+  const layers = layersOf({ recipe, target, range });
   const elevation = (value: number): number => shown.offset + shown.unit * value;
   return {
     low: range.low,
@@ -102,6 +105,7 @@ function heightWords({ recipe, heights, precision, ground, clipped }: Planned): 
     clipped,
     terraceAt2Percent: precision.terraceAt2Percent,
     jitterPercent: precision.jitterPercent,
+    ...(layers ? { layers: { ...layers, count: layers.top - layers.bottom + 1 } } : {}),
   };
 }
 

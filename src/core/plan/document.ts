@@ -116,7 +116,7 @@ const stepDone = z.object({ op: z.string(), samples: nullable, largest: nullable
  * Of the words that a plan and its pages say. Raised whenever any of them changes (a test keeps the two together): words of
  * another edition can't be compared, and a proof says so.
  */
-export const EDITION = 2;
+export const EDITION = 3;
 
 /** The plan as a document: `import.json` of a pack, and what `plan --json` prints. */
 export const planDocumentSchema = z.object({
@@ -146,6 +146,10 @@ export const planDocumentSchema = z.object({
     extent: pair,
     method: z.enum(['resample', 'crop', 'pad']),
     worldScale: z.number(),
+    /** What samples of the files are; packs of earlier versions hold vertices. */
+    registration: z.enum(['vertex', 'cell']).optional(),
+    /** Degrees by which the target turns what it reads. */
+    turn: z.literal(180).optional(),
   }),
   layout: z
     .object({ quads: z.number(), patches: z.number(), componentsX: z.number(), componentsY: z.number() })
@@ -171,6 +175,8 @@ export const planDocumentSchema = z.object({
     clipped: z.object({ low: nullable, high: nullable }),
     terraceAt2Percent: z.number(),
     jitterPercent: z.number(),
+    /** Of a target that counts in layers: those of the lowest and highest code, how many there are, and metres of one. */
+    layers: z.object({ bottom: z.number(), top: z.number(), count: z.number(), metres: z.number() }).optional(),
   }),
   typing: z.object({ budget: z.number() }),
   tiles: z.object({

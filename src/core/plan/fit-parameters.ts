@@ -9,6 +9,9 @@ import type { Heights } from './heights';
 export const rimElevationOf = (recipe: Recipe, { sourceRange }: Heights): number =>
   recipe.fit.rim ?? sourceRange.low / recipe.fit.worldScale;
 
+/** Vertices on both sides: nothing else has to be said. */
+const sameKind = ({ source, result }: Geometry['registrations']): boolean => source === 'vertex' && result === 'vertex';
+
 /** All that reaches the samples of the fitted ground. `unchanged`: no sample changes. */
 export function fitParameters(
   recipe: Recipe,
@@ -50,5 +53,6 @@ export function fitParameters(
     clamp: clamp ? bounds : null,
     voids,
     precise: needsDouble(filter, geometry, spread, quantiser.scale),
+    ...(sameKind(geometry.registrations) ? {} : { registrations: geometry.registrations }),
   };
 }

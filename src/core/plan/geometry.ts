@@ -1,6 +1,7 @@
 import { LevelGridError } from '../base';
-import type { RasterInfo } from '../raster';
+import { perSample, placeOf, spansOf, type RasterInfo, type Registrations } from '../raster';
 import type { Recipe } from '../recipe';
+import type { Target } from '../targets';
 
 /** The fitted ground across. */
 export interface Geometry {
@@ -8,8 +9,12 @@ export interface Geometry {
   readonly height: number;
   /** World metres between vertices. */
   readonly spacing: { readonly x: number; readonly y: number };
-  /** (n − 1)·spacing. */
+  /** (n − 1)·spacing of vertices, n·spacing of cells. */
   readonly extent: { readonly x: number; readonly y: number };
+  /** What samples are in the source and in the result. */
+  readonly registrations: Registrations;
+  /** Where the first sample lies within the extent, in spacings: vertices stand on its edge, cells half of one inside. */
+  readonly inset: 0 | 0.5;
   /** Source position of result vertex 0 and source samples per result vertex. */
   readonly sourceStart: { readonly x: number; readonly y: number };
   readonly sourcePerVertex: { readonly x: number; readonly y: number };
@@ -24,25 +29,48 @@ export function sizeOf(recipe: Recipe): { width: number; height: number } {
   return typeof size === 'number' ? { width: size, height: size } : { width: size[0], height: size[1] };
 }
 
-/** Where the fitted grid lies on the raster that enters the fit, `spacing` metres from sample to sample, through ground metres (vertices on both sides). */
+/** What samples of the source and of the target's files are. */
+export const registrationsOf = (recipe: Recipe, target: Pick<Target, 'registration'>): Registrations => ({
+  source: recipe.source.registration ?? 'vertex',
+  result: target.registration,
+  hold: recipe.fit.mixed === 'centre-to-centre' ? 'centres' : 'extent',
+});
+
+/** Where the fitted grid lies on the raster that enters the fit, `spacing` metres from sample to sample, through ground metres. */
 export function fitGeometry(
   recipe: Recipe,
   source: Pick<RasterInfo, 'width' | 'height'>,
+  registrations: Registrations,
   spacing = recipe.source.spacing,
 ): Geometry {
   const { width, height } = sizeOf(recipe);
   const { method, at, worldScale } = recipe.fit;
   const ground = spacing * worldScale;
+  const { result } = registrations;
+  const inset = result === 'cell' ? 0.5 : 0;
   if (method === 'resample') {
-    const perVertex = { x: (source.width - 1) / (width - 1), y: (source.height - 1) / (height - 1) };
+    const per = {
+      x: perSample(source.width, width, registrations),
+      y: perSample(source.height, height, registrations),
+    };
     const none = { west: 0, east: 0, north: 0, south: 0 };
+    const steps = { x: ground * per.x, y: ground * per.y };
+    // vertices keep the extent of their source as it is, not what rounding leaves of it
+    const plain = registrations.source === result && result === 'vertex';
     return {
       width,
       height,
-      spacing: { x: ground * perVertex.x, y: ground * perVertex.y },
-      extent: { x: ground * (source.width - 1), y: ground * (source.height - 1) },
-      sourceStart: { x: 0, y: 0 },
-      sourcePerVertex: perVertex,
+      registrations,
+      inset,
+      spacing: steps,
+      extent: plain
+        ? { x: ground * (source.width - 1), y: ground * (source.height - 1) }
+        : { x: steps.x * spansOf(result, width), y: steps.y * spansOf(result, height) },
+      sourceStart: {
+        x: placeOf(0, source.width, width, registrations),
+        y: placeOf(0, source.height, height, registrations),
+      },
+      sourcePerVertex: per,
       rim: none,
       cut: none,
     };
@@ -52,8 +80,10 @@ export function fitGeometry(
   return {
     width,
     height,
+    registrations,
+    inset,
     spacing: { x: ground, y: ground },
-    extent: { x: ground * (width - 1), y: ground * (height - 1) },
+    extent: { x: ground * spansOf(result, width), y: ground * spansOf(result, height) },
     sourceStart: start,
     sourcePerVertex: { x: 1, y: 1 },
     rim: {
@@ -70,6 +100,10 @@ export function fitGeometry(
     },
   };
 }
+
+/** Samples of the result lie on samples of the source, one on each. */
+export const meetsSamples = ({ sourceStart: a, sourcePerVertex: per }: Geometry): boolean =>
+  a.x === 0 && a.y === 0 && per.x === 1 && per.y === 1;
 
 /** Ground must have an extent, a crop must lie inside the source, and padding must meet it. */
 export function geometryRefusal(

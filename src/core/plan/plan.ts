@@ -13,7 +13,7 @@ import { documentOf } from './document-of';
 import { enteringOf } from './entering';
 import type { Entering, SourceFacts } from './facts';
 import { fitParameters, rimElevationOf } from './fit-parameters';
-import { fitGeometry, geometryRefusal, type Geometry } from './geometry';
+import { fitGeometry, geometryRefusal, meetsSamples, registrationsOf, type Geometry } from './geometry';
 import { chooseLayout, type LayoutChoice } from './grid-layout';
 import { planHeights } from './heights';
 import { baseName } from './names';
@@ -67,9 +67,10 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
   const chain = planChain(recipe, source.info);
   const entering = enteringOf(chain, source);
   const { info, spacing } = entering;
-  const geometry = fitGeometry(recipe, info, spacing);
+  const geometry = fitGeometry(recipe, info, registrationsOf(recipe, target), spacing);
   const unchanged =
-    recipe.fit.method !== 'resample' || (geometry.width === info.width && geometry.height === info.height);
+    recipe.fit.method !== 'resample' ||
+    (geometry.width === info.width && geometry.height === info.height && meetsSamples(geometry));
   const heights = planHeights({ recipe, target, chain, entering, source, ground, unchanged, datum });
   const { range, quantiser, zero, shown } = heights;
   const elevationOf = (stored: number): number => shown.offset + shown.unit * stored;

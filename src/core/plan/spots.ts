@@ -29,6 +29,10 @@ interface SpotsInput {
 export function planSpots({ ground, heights, target, geometry, origin, tiles }: SpotsInput): PlanSpot[] {
   const { calibration, datum, quantiser, range, zero } = heights;
   const unit = target.unit.metres;
+  const { inset, width, height } = geometry;
+  // where a sample of the file lies in a world that turns it
+  const across = (x: number): number => (target.halfTurn ? width - 1 - x : x) + inset;
+  const down = (y: number): number => (target.halfTurn ? height - 1 - y : y) + inset;
   return ground.spots.map(({ id, x, y, value: found }) => {
     // counted from the datum of the ground that was measured
     const value = found === null ? null : Math.fround(found + ground.datum - datum);
@@ -45,8 +49,8 @@ export function planSpots({ ground, heights, target, geometry, origin, tiles }: 
       x,
       y,
       file: tile?.name ?? '',
-      east: (origin.east + x * geometry.spacing.x) / unit,
-      north: (origin.north - y * geometry.spacing.y) / unit,
+      east: (origin.east + across(x) * geometry.spacing.x) / unit,
+      north: (origin.north - down(y) * geometry.spacing.y) / unit,
       height: clipped === null ? null : (clipped - zero) / unit,
       elevation,
       code: value === null ? null : (code[0] ?? 0),

@@ -1,4 +1,5 @@
 import { LevelGridError } from '../base';
+import { factsOfTarget, type TargetFacts } from './twin';
 
 /** Values as typed into the target, by the id of their card row. */
 export type TypedValues = ReadonlyMap<string, number | string>;
@@ -18,51 +19,71 @@ export interface TargetDecoder {
   verticesY(): number | null;
 }
 
-/** Everything typed in centimetres; code 32768 lies at the height offset, 128 codes are one centimetre at scale 1. */
-function componentGrid(v: TypedValues): TargetDecoder {
+/** How codes become heights, by kind: from what is typed. */
+function heightsBy(facts: TargetFacts, v: TypedValues): (code: number) => number {
   const get = reader(v);
-  const scaleZ = get('heightScale');
-  const offsetZ = get('heightOffset');
-  const along = (components: string): number | null => {
-    const [q, p, c] = [v.get('quads'), v.get('patches'), v.get(components)];
-    return typeof q === 'number' && typeof p === 'number' && typeof c === 'number' ? q * p * c + 1 : null;
-  };
-  return {
-    heightOf: (code) => (((code - 32768) / 128) * scaleZ + offsetZ) / 100,
-    extentX: (n) => ((n - 1) * get('groundScaleX')) / 100,
-    extentY: (n) => ((n - 1) * get('groundScaleY')) / 100,
-    verticesX: () => along('componentsX'),
-    verticesY: () => along('componentsY'),
-  };
+  const { heights, top, unit } = facts;
+  switch (heights.kind) {
+    // so many codes are one unit at scale 1, and the middle one lies at the offset
+    case 'centred': {
+      const [scale, offset] = [get('heightScale'), get('heightOffset')];
+      return (code) => (((code - heights.middle) / heights.perUnit) * scale + offset) * unit;
+    }
+    // code 0 lies at the base, the highest a range above
+    case 'span': {
+      if (v.has('highestElevation')) {
+        const [low, high] = [get('lowestElevation'), get('highestElevation')];
+        return (code) => low + (code / top) * (high - low);
+      }
+      const range = get(v.has('topOfRange') ? 'topOfRange' : 'heightRange');
+      const base = v.has('baseElevation') ? get('baseElevation') : 0;
+      return (code) => base + (code * range) / top;
+    }
+    case 'fixed-step':
+      return (code) => code * heights.step;
+    // whole blocks, each as tall as the ground that it stands for; the lowest code lies at 0
+    case 'layers': {
+      const [bottom, highest, metres] = [get('bottomLayer'), get('topLayer'), get('metresPerLayer')];
+      return (code) => (Math.floor(bottom + (code / top) * (highest - bottom) + 0.5) - bottom) * metres;
+    }
+  }
 }
 
-/** Everything typed in metres; code 0 lies at the base elevation, code 65535 a height range above. */
-function oddGrid(v: TypedValues): TargetDecoder {
+/** How wide one file comes out, along one axis. */
+function extentBy(facts: TargetFacts, v: TypedValues, axis: 'X' | 'Y'): (samples: number) => number {
   const get = reader(v);
-  const range = get('heightRange');
-  const base = get('baseElevation');
-  return {
-    heightOf: (code) => base + (code * range) / 65535,
-    extentX: () => get('extentX'),
-    extentY: () => get('extentY'),
-    verticesX: () => get('vertices'),
-    verticesY: () => get('vertices'),
-  };
+  const across = (n: number): number => (facts.cells ? n : n - 1);
+  if (facts.spacing !== null) {
+    const { spacing } = facts;
+    return (n) => across(n) * spacing;
+  }
+  if (v.has(`groundScale${axis}`)) return (n) => across(n) * get(`groundScale${axis}`) * facts.unit;
+  if (v.has(`extent${axis}`)) return () => get(`extent${axis}`);
+  return (n) => across(n) * get('metresPerSample');
 }
 
-const DECODERS: ReadonlyMap<string, (values: TypedValues) => TargetDecoder> = new Map([
-  ['component-grid', componentGrid],
-  ['odd-grid', oddGrid],
-]);
+/** Samples along a side that what is typed makes. */
+function samplesBy(v: TypedValues, axis: 'X' | 'Y'): () => number | null {
+  const number = (id: string): number | null => {
+    const value = v.get(id);
+    return typeof value === 'number' ? value : null;
+  };
+  return () => {
+    const [q, p, c] = [number('quads'), number('patches'), number(`components${axis}`)];
+    if (q !== null && p !== null && c !== null) return q * p * c + 1;
+    return number(`samples${axis}`) ?? number('samples') ?? number('vertices');
+  };
+}
 
 export function decoderFor(target: string, values: TypedValues): TargetDecoder {
-  const make = DECODERS.get(target);
-  if (make) return make(values);
-  throw new LevelGridError('unknown-target', {
-    found: `a pack for "${target}"`,
-    expected: [...DECODERS.keys()].join(' or '),
-    remedy: 'Prove it with the Level Grid that wrote it.',
-  });
+  const facts = factsOfTarget(target);
+  return {
+    heightOf: heightsBy(facts, values),
+    extentX: extentBy(facts, values, 'X'),
+    extentY: extentBy(facts, values, 'Y'),
+    verticesX: samplesBy(values, 'X'),
+    verticesY: samplesBy(values, 'Y'),
+  };
 }
 
 function reader(values: TypedValues): (id: string) => number {

@@ -13,6 +13,8 @@ import { readingCheck, sourceFilesCheck } from './source-steps';
 import {
   checkFileList,
   checkGrid,
+  checkTarget,
+  factsOfTarget,
   checkPrinted,
   checkPlacement,
   checkSpots,
@@ -49,7 +51,13 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
     seamsCompared: 0,
     seamsDifferent: 0,
   };
-  findings.checks.push(...causes, list, sizes, checkPlacement(page, given.grid));
+  findings.checks.push(
+    ...causes,
+    list,
+    sizes,
+    ...checkTarget(given.recipe, given.grid),
+    checkPlacement(page, given.grid),
+  );
   findings.checks.push(...recipeCheck(page, recipe, given.current));
   const fits = list.state === 'holds' && sizes.state === 'holds' && !claimed.unlike;
   const { decoder, values } = given;
@@ -274,13 +282,16 @@ function budgetOf(page: Page, { step, low, high, zero }: ExpectedHeights): Proof
     const row = page.card.find((r) => r.id === id);
     return row ? 0.5 * 10 ** -row.digits : 0;
   };
+  const { heights: kind, unit } = factsOfTarget(page.target);
   const typing =
-    page.target === 'component-grid'
-      ? (256 * rounding('heightScale') + rounding('heightOffset')) / 100
-      : rounding('heightRange') + rounding('baseElevation');
+    kind.kind === 'centred'
+      ? ((kind.middle / kind.perUnit) * rounding('heightScale') + rounding('heightOffset')) * unit
+      : ['heightRange', 'topOfRange', 'baseElevation', 'highestElevation'].reduce((sum, id) => sum + rounding(id), 0);
+  // a block is as near to its ground as half of it is tall
+  const block = kind.kind === 'layers' ? (page.height.layers?.metres ?? 0) : 0;
   const reach = Math.max(Math.abs(low - zero), Math.abs(high - zero), Math.abs(low), Math.abs(high));
   return {
-    halfStep: step / 2,
+    halfStep: step / 2 + block / 2,
     typing: Math.min(typing, step / 10),
     arithmetic: Math.min(step / 10, TIE * step + reach * 2 ** -48),
   };

@@ -143,10 +143,11 @@ function saysMetres({ id, metres: text = '' }: PageRow, { metres, metresSlack }:
 function consequence(id: string, page: Page, decoder: TargetDecoder, grid: ExpectedGrid): string {
   const off = (shown: number, should: number): string =>
     `: the far edge lies ${formatLength(Math.abs(shown - should))} off`;
-  if (id === 'groundScaleX' || id === 'extentX')
-    return off(decoder.extentX(grid.tileWidth), grid.spacingX * (grid.tileWidth - 1));
+  const across = (n: number): number => (grid.cells ? n : n - 1);
+  if (id === 'groundScaleX' || id === 'extentX' || id === 'metresPerSample')
+    return off(decoder.extentX(grid.tileWidth), grid.spacingX * across(grid.tileWidth));
   if (id === 'groundScaleY' || id === 'extentY')
-    return off(decoder.extentY(grid.tileHeight), grid.spacingY * (grid.tileHeight - 1));
+    return off(decoder.extentY(grid.tileHeight), grid.spacingY * across(grid.tileHeight));
   return '';
 }
 

@@ -15,3 +15,4 @@ export * from './memory';
 export { resampleWindow, type WindowArea } from './window';
 export * from './pyramid';
 export { nameWarnings, RowSampler } from './detail';
+export { perSample, placeOf, spansOf, type Registrations } from './registration';

@@ -1,3 +1,5 @@
+import { perSample, placeOf, VERTICES, type Registrations } from './registration';
+
 /** Reconstruction kernels, as functions of the distance in samples. */
 export const FILTERS = ['nearest', 'area', 'bilinear', 'catmull-rom', 'lanczos3'] as const;
 export type Filter = (typeof FILTERS)[number];
@@ -61,22 +63,25 @@ export interface AxisMapping {
   /** The part of the result that is wanted. */
   readonly from: number;
   readonly to: number;
+  /** What samples are on both sides; left out: vertices. */
+  readonly registrations?: Registrations | undefined;
 }
 
 /**
- * Weights for vertex → vertex resampling: output i lies at i·(n_src − 1)/(n_dst − 1), so the ends coincide.
+ * Weights for resampling: of vertices output i lies at i·(n_src − 1)/(n_dst − 1), so that the ends coincide; of cells see
+ * `Registrations`. Beyond the outermost samples the edge goes on.
  * When shrinking, kernels widen by that ratio (nearest never does); taps outside the source are dropped and the rest
  * renormalised. `area` weighs each sample by the part of its interval (half a sample to either side) that lies within
  * the averaged stretch, which makes it the mean of the ground and not of whichever samples happen to be hit.
  */
 export function axisWeights(mapping: AxisMapping, filter: Filter): AxisWeights {
-  const { sourceSamples: n, resultSamples: m, from, to } = mapping;
-  const ratio = m > 1 ? (n - 1) / (m - 1) : 0;
-  const widen = Math.max(1, ratio);
+  const { sourceSamples: n, resultSamples: m, from, to, registrations = VERTICES } = mapping;
+  const widen = Math.max(1, perSample(n, m, registrations));
+  const positionOf = (i: number): number => Math.max(0, Math.min(n - 1, placeOf(i, n, m, registrations)));
   const count = to - from;
   const first = new Int32Array(count);
   if (filter === 'nearest') {
-    for (let i = 0; i < count; i++) first[i] = Math.min(n - 1, Math.floor(positionOf(i + from, n, m) + 0.5));
+    for (let i = 0; i < count; i++) first[i] = Math.min(n - 1, Math.floor(positionOf(i + from) + 0.5));
     return { first, taps: 1, weights: new Float32Array(count).fill(1), exact: new Float64Array(count).fill(1) };
   }
   const reach = reachOf(filter, widen);
@@ -86,7 +91,7 @@ export function axisWeights(mapping: AxisMapping, filter: Filter): AxisWeights {
   const weights = new Float32Array(count * taps);
   const exact = new Float64Array(count * taps);
   for (let i = 0; i < count; i++) {
-    const centre = positionOf(i + from, n, m);
+    const centre = positionOf(i + from);
     const start = Math.max(0, Math.min(n - taps, Math.floor(centre - reach) + 1));
     first[i] = start;
     let sum = 0;
@@ -110,9 +115,4 @@ export function axisWeights(mapping: AxisMapping, filter: Filter): AxisWeights {
     weights[i * taps + largest] = (weights[i * taps + largest] as number) + rest;
   }
   return { first, taps, weights, exact };
-}
-
-/** Source position of vertex `i`, exact at both ends. */
-function positionOf(i: number, n: number, m: number): number {
-  return m > 1 ? (i * (n - 1)) / (m - 1) : 0;
 }

@@ -3,6 +3,7 @@ import { floatsAt, PreciseResampleKernel, ResampleKernel, type KernelPlace } fro
 import { toHeights } from './datum';
 import { axisWeights, type AxisWeights, type Filter } from './kernels';
 import { clampInPlace, columnPass, columnPassAround, LEAST_WEIGHT, rowPass, rowPassAround } from './passes';
+import type { Registrations } from './registration';
 import { bandRows, type Band, type HeightStream } from './types';
 
 export interface ResampleOptions {
@@ -16,6 +17,8 @@ export interface ResampleOptions {
   readonly voids: boolean;
   /** Sums in double precision instead of single: at about twice the cost, for results that must be finer than Float32. */
   readonly precise?: boolean;
+  /** What samples are on both sides; left out: vertices. */
+  readonly registrations?: Registrations | undefined;
 }
 
 /**
@@ -24,17 +27,23 @@ export interface ResampleOptions {
  * position in the whole raster alone, never on band borders, so shared edges stay equal.
  */
 export function resample(source: HeightStream, options: ResampleOptions): HeightStream {
-  const { width, height, filter, clamp, voids, precise = false } = options;
+  const { width, height, filter, clamp, voids, precise = false, registrations } = options;
   return {
     width,
     height,
     datum: source.datum,
     async *bands(job?: JobContext): AsyncGenerator<Band> {
-      const across = axisWeights({ sourceSamples: source.width, resultSamples: width, from: 0, to: width }, filter);
+      const across = axisWeights(
+        { sourceSamples: source.width, resultSamples: width, from: 0, to: width, registrations },
+        filter,
+      );
       const square = source.height === source.width && height === width;
       const down = square
         ? across
-        : axisWeights({ sourceSamples: source.height, resultSamples: height, from: 0, to: height }, filter);
+        : axisWeights(
+            { sourceSamples: source.height, resultSamples: height, from: 0, to: height, registrations },
+            filter,
+          );
       const low = clamp?.low ?? -Infinity;
       const high = clamp?.high ?? Infinity;
       const rowsPerBand = bandRows(width);

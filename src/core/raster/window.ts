@@ -21,13 +21,13 @@ export function resampleWindow(
   options: ResampleOptions,
   area: WindowArea,
 ): Float32Array {
-  const { width, height, filter, clamp, voids, precise = false } = options;
+  const { width, height, filter, clamp, voids, precise = false, registrations } = options;
   const placed = axisWeights(
-    { sourceSamples: source.width, resultSamples: width, from: area.x, to: area.x + area.width },
+    { sourceSamples: source.width, resultSamples: width, from: area.x, to: area.x + area.width, registrations },
     filter,
   );
   const lines = axisWeights(
-    { sourceSamples: source.height, resultSamples: height, from: area.y, to: area.y + area.height },
+    { sourceSamples: source.height, resultSamples: height, from: area.y, to: area.y + area.height, registrations },
     filter,
   );
   const left = placed.first[0] ?? 0;

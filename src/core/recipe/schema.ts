@@ -69,6 +69,8 @@ const source = z.strictObject({
   files: z.array(sourceFile).min(2).max(4096).optional(),
   /** Rows that can't be read become voids; left out, such a file is refused. */
   partial: z.literal(true).optional(),
+  /** What its samples are; left out: vertices. */
+  registration: z.enum(['vertex', 'cell']).optional(),
   /** Values that are placeholders which nobody has typed or confirmed yet. */
   assumed: z.array(z.enum(ASSUMABLE)).optional(),
 });
@@ -79,6 +81,8 @@ const fit = z.strictObject({
   /** The artist's own ceiling of vertices per side of one import. Left out: what is advised for the target. */
   atMost: side.optional(),
   method: z.enum(['resample', 'crop', 'pad']).default('resample'),
+  /** Where samples are vertices on one side and cells on the other: the extent is held, or outermost samples meet. */
+  mixed: z.enum(['hold-extent', 'centre-to-centre']).optional(),
   filter: z.enum(FILTERS).default('lanczos3'),
   /** Holds overshoot: results stay within the source's overall lowest and highest. */
   clamp: z.boolean().default(true),
@@ -101,6 +105,9 @@ const fit = z.strictObject({
   origin: z.enum(['north-west', 'south-west', 'centre']).default('north-west'),
 });
 
+/** A layer of a world of blocks. */
+const layer = z.int().min(-32768).max(32767);
+
 const height = z.strictObject({
   /** Where the elevations of the lowest and highest code come from. */
   range: z.enum(['source', 'ground', 'codes', 'pinned']).default('source'),
@@ -119,6 +126,9 @@ const height = z.strictObject({
   offset: z.enum(['lowest-code', 'lowest-ground', 'sea', 'survey', 'middle-code']).default('lowest-code'),
   /** Elevation of the sea. */
   sea: elevation.optional(),
+  /** Layers of the lowest and highest code, where the target counts in layers. */
+  bottom: layer.optional(),
+  top: layer.optional(),
 });
 
 const split = z.strictObject({
@@ -184,6 +194,8 @@ export const recipeSchema = z
         'rounded codes where a curve is undone',
       );
     });
+    if (h.bottom !== undefined && h.top !== undefined)
+      need(h.top > h.bottom, ['height', 'top'], 'the top layer above the bottom layer');
     if (h.range === 'pinned') {
       need(h.low !== undefined && h.high !== undefined, ['height', 'low'], 'a pinned range needs low and high');
       if (h.low !== undefined && h.high !== undefined)

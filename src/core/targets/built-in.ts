@@ -1,7 +1,11 @@
 import { LevelGridError } from '../base';
+import type * as z from 'zod';
 import { targetSchema, type Target } from './schema';
 
-const componentGrid: Target = {
+/** A target as it is written down. */
+type Described = z.input<typeof targetSchema>;
+
+const componentGrid: Described = {
   id: 'component-grid',
   name: 'Component grid',
   summary:
@@ -12,6 +16,19 @@ const componentGrid: Target = {
   heights: { kind: 'centred', middle: 32768, divisor: 128 },
   highestCode: 65535,
   unit: { name: 'cm', metres: 0.01 },
+  asks: [
+    'verticesX',
+    'verticesY',
+    'layout',
+    'groundScaleX',
+    'groundScaleY',
+    'heightScale',
+    'heightOffset',
+    'eastOffset',
+    'northOffset',
+    'companions',
+    'reading',
+  ],
   formats: ['png', 'raw'],
   wellWorn: [127, 253, 505, 1009, 1513, 2017, 3025, 4033, 6097, 8129],
   budgets: { components: 1024, verticesAdvised: 8129, verticesHard: 16384 },
@@ -54,7 +71,7 @@ const componentGrid: Target = {
   ],
 };
 
-const oddGrid: Target = {
+const oddGrid: Described = {
   id: 'odd-grid',
   name: 'Odd grid, 2ⁿ + 1',
   summary: 'A square grid of a power of two plus one vertices; asks for two extents and a height range in metres.',
@@ -64,6 +81,7 @@ const oddGrid: Target = {
   heights: { kind: 'span' },
   highestCode: 65535,
   unit: { name: 'm', metres: 1 },
+  asks: ['vertices', 'extentX', 'extentY', 'heightRange', 'baseElevation', 'eastOffset', 'northOffset', 'reading'],
   formats: ['raw', 'png'],
   wellWorn: [33, 65, 129, 257, 513, 1025, 2049, 4097],
   budgets: { components: null, verticesAdvised: 4097, verticesHard: 4097 },
@@ -103,8 +121,219 @@ const oddGrid: Target = {
   ],
 };
 
+const NAMES = { refusedCharacters: '/\\:*?"<>|', refusedBeforeNumbers: '' };
+const METRES = { name: 'm', metres: 1 };
+const SPOTS = { when: 'look', text: 'Go to the check spots and compare position and height.' } as const;
+
+const evenGrid: Described = {
+  id: 'even-grid',
+  name: 'Even grid, range first',
+  summary:
+    'A square grid of a power of two cells; the top of the height range and the metres of a cell are typed before the import.',
+  grid: { kind: 'power-of-two', min: 512, max: 8192 },
+  square: true,
+  registration: 'cell',
+  heights: { kind: 'span' },
+  highestCode: 65535,
+  unit: METRES,
+  asks: ['samples', 'topOfRange', 'metresPerSample', 'baseElevation', 'eastOffset', 'northOffset', 'reading'],
+  formats: ['raw'],
+  wellWorn: [512, 1024, 2048, 4096, 8192],
+  budgets: { components: null, verticesAdvised: 8192, verticesHard: 8192 },
+  diskFactor: [1, 3],
+  names: NAMES,
+  wrongSize: 'Shows noise, or stretches the file to the cells that it has.',
+  wrongDepth: 'Reads two 8-bit samples as one of 16: noise.',
+  steps: [
+    { when: 'before', text: 'Make a terrain with as many cells a side as this page states.' },
+    {
+      when: 'type',
+      text: 'Type the top of the range and the metres of a cell first: a file that is read before them is laid flat.',
+    },
+    { when: 'type', text: 'Import the RAW with 16 bits, and the byte order and row order that this page states.' },
+    { when: 'after', text: 'Move the terrain to the base elevation.' },
+    SPOTS,
+  ],
+  stepsOfTiles: [
+    { when: 'before', text: 'Make one terrain for each tile, with as many cells a side as this page states.' },
+    {
+      when: 'type',
+      text: 'Type the top of the range and the metres of a cell first. They are the same for every tile.',
+    },
+    { when: 'type', text: 'Import each RAW with 16 bits, and the byte order and row order that this page states.' },
+    {
+      when: 'after',
+      text: 'Move each terrain to the east and north of its row of the placement table, and all of them to the base elevation.',
+    },
+    SPOTS,
+  ],
+};
+
+const fixedStep: Described = {
+  id: 'fixed-step',
+  name: 'Fixed map, fixed steps',
+  summary: 'One map of 1081 vertices, 16 m apart; every code is a 64th of a metre, so that heights reach 1 023.98 m.',
+  grid: { kind: 'one', side: 1081 },
+  square: true,
+  registration: 'vertex',
+  heights: { kind: 'fixed-step', step: 1 / 64 },
+  highestCode: 65535,
+  unit: METRES,
+  zero: 'lowest-code',
+  spacing: 16,
+  asks: ['vertices', 'lowestElevation', 'seaLevel', 'reading'],
+  formats: ['png'],
+  wellWorn: [1081],
+  budgets: { components: null, verticesAdvised: 1081, verticesHard: 1081 },
+  diskFactor: [1, 2],
+  names: NAMES,
+  wrongSize: 'Stretches the picture to 1081 vertices, whatever its size.',
+  wrongDepth: 'Reads 8 bits as the upper half of 16: steps of 4 m.',
+  steps: [
+    { when: 'before', text: 'Put the picture where the map editor looks for height pictures.' },
+    { when: 'type', text: 'Import it, and set the sea level that this page states.' },
+    {
+      when: 'look',
+      text: 'Only the middle five by five of its nine by nine lots can be built on: see that what matters lies there.',
+    },
+    SPOTS,
+  ],
+  stepsOfTiles: [{ when: 'before', text: 'This map is one file: take the split out.' }, SPOTS],
+};
+
+const fixedSpan: Described = {
+  id: 'fixed-span',
+  name: 'Fixed map, half turn',
+  summary: 'One map of 4096 cells of 3.5 m, which turns the file by half a turn; asks for the height range.',
+  grid: { kind: 'one', side: 4096 },
+  square: true,
+  registration: 'cell',
+  heights: { kind: 'span' },
+  highestCode: 65535,
+  unit: METRES,
+  zero: 'lowest-code',
+  spacing: 3.5,
+  halfTurn: true,
+  asks: ['samples', 'heightRange', 'seaLevel', 'reading'],
+  formats: ['png', 'raw'],
+  wellWorn: [4096],
+  budgets: { components: null, verticesAdvised: 4096, verticesHard: 4096 },
+  diskFactor: [1, 2],
+  names: NAMES,
+  wrongSize: 'Refuses it.',
+  wrongDepth: 'Reads 8 bits as they are: broad terraces.',
+  steps: [
+    { when: 'before', text: 'Make a new map from a height picture and choose the file of this pack.' },
+    { when: 'type', text: 'Type the height range, then the water level.' },
+    {
+      when: 'look',
+      text: 'The map shows the file turned by half a turn, which the file of this pack is made for: north must lie north.',
+    },
+    SPOTS,
+  ],
+  stepsOfTiles: [{ when: 'before', text: 'This map is one file: take the split out.' }, SPOTS],
+};
+
+const voxelLayers: Described = {
+  id: 'voxel-layers',
+  name: 'Voxel layers',
+  summary: 'A world of blocks: each sample is one column of blocks, and its code says on which layer the ground lies.',
+  grid: { kind: 'any', min: 16, max: 16384 },
+  square: false,
+  registration: 'cell',
+  heights: { kind: 'layers', bottom: -64, top: 319 },
+  highestCode: 65535,
+  unit: METRES,
+  zero: 'lowest-code',
+  asks: [
+    'samplesX',
+    'samplesY',
+    'metresPerSample',
+    'bottomLayer',
+    'topLayer',
+    'waterLayer',
+    'metresPerLayer',
+    'reading',
+  ],
+  formats: ['png'],
+  wellWorn: [512, 1024, 2048, 4096],
+  budgets: { components: null, verticesAdvised: 8192, verticesHard: 16384 },
+  diskFactor: [1, 4],
+  names: NAMES,
+  wrongSize: 'Takes every size: one sample is one column of blocks.',
+  wrongDepth: 'Reads 8 bits with at most 256 layers.',
+  steps: [
+    { when: 'before', text: 'Raise the build limit of the world to the top layer before anything is imported.' },
+    { when: 'type', text: 'Import the picture at one sample a block, and type the bottom and the top layer.' },
+    { when: 'type', text: 'Set the water to the layer that this page states, where it states one.' },
+    SPOTS,
+  ],
+  stepsOfTiles: [
+    { when: 'before', text: 'Raise the build limit of the world to the top layer before anything is imported.' },
+    {
+      when: 'type',
+      text: 'Import each picture at its own east and north of the placement table, with the same two layers.',
+    },
+    SPOTS,
+  ],
+};
+
+const exchange: Described = {
+  id: 'exchange',
+  name: 'Plain exchange',
+  summary: 'For other programs: any size, 16 bits between two elevations that this page states.',
+  grid: { kind: 'any', min: 2, max: 32768 },
+  square: false,
+  registration: 'vertex',
+  heights: { kind: 'span' },
+  highestCode: 65535,
+  unit: METRES,
+  zero: 'elevation',
+  asks: [
+    'verticesX',
+    'verticesY',
+    'metresPerSample',
+    'lowestElevation',
+    'highestElevation',
+    'eastOffset',
+    'northOffset',
+    'reading',
+  ],
+  formats: ['png', 'raw'],
+  wellWorn: [512, 513, 1024, 1025, 2048, 2049, 4096, 4097],
+  budgets: { components: null, verticesAdvised: 16384, verticesHard: 32768 },
+  diskFactor: [1, 1],
+  names: NAMES,
+  wrongSize: 'Depends on the program that reads it.',
+  wrongDepth: 'Depends on the program that reads it.',
+  steps: [
+    { when: 'before', text: 'Hand this page on with the files: without its numbers they are a picture.' },
+    {
+      when: 'type',
+      text: 'Where the program asks, type the spacing, and the elevations of the lowest and the highest code.',
+    },
+    SPOTS,
+  ],
+  stepsOfTiles: [
+    { when: 'before', text: 'Hand this page on with the files: without its numbers they are pictures.' },
+    {
+      when: 'type',
+      text: 'Place each file by its row of the placement table; spacing and elevations are the same for all.',
+    },
+    SPOTS,
+  ],
+};
+
 /** The targets that come with Level Grid, each checked against the schema on load. */
-export const BUILT_IN_TARGETS: readonly Target[] = [componentGrid, oddGrid].map((t) => targetSchema.parse(t));
+export const BUILT_IN_TARGETS: readonly Target[] = [
+  componentGrid,
+  oddGrid,
+  evenGrid,
+  fixedStep,
+  fixedSpan,
+  voxelLayers,
+  exchange,
+].map((t) => targetSchema.parse(t));
 
 export function targetById(id: string): Target {
   const target = BUILT_IN_TARGETS.find((t) => t.id === id);

@@ -15,6 +15,23 @@ const gridRule = z.discriminatedUnion('kind', [
     min: z.int().min(3),
     max: z.int().min(3),
   }),
+  z.strictObject({
+    kind: z.literal('power-of-two'),
+    min: z.int().min(2),
+    max: z.int().min(2),
+  }),
+  /** k · step + plus: 3·k + 1 and the like. */
+  z.strictObject({
+    kind: z.literal('multiples'),
+    step: z.int().min(1),
+    plus: z.int().min(0),
+    min: z.int().min(2),
+    max: z.int().min(2),
+  }),
+  /** One size and no other. */
+  z.strictObject({ kind: z.literal('one'), side: z.int().min(2) }),
+  /** Every size is taken as it is. */
+  z.strictObject({ kind: z.literal('any'), min: z.int().min(2), max: z.int().min(2) }),
 ]);
 export type GridRule = z.infer<typeof gridRule>;
 
@@ -24,10 +41,47 @@ const heightRule = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('centred'), middle: z.int(), divisor: z.number().positive() }),
   /** height = code/highest · range + base, in metres. */
   z.strictObject({ kind: z.literal('span') }),
+  /** height = code · step, in metres. */
+  z.strictObject({ kind: z.literal('fixed-step'), step: z.number().positive() }),
+  /** layer = round(bottom + code/highest · (top − bottom)); these two unless the artist says others. */
+  z.strictObject({ kind: z.literal('layers'), bottom: z.int(), top: z.int() }),
 ]);
 export type HeightRule = z.infer<typeof heightRule>;
 
 const step = z.strictObject({ when: z.enum(['before', 'type', 'after', 'look']), text: z.string().min(1) });
+
+/** Rows that an import card can have; a target names those that it asks for, in its order. */
+export const CARD_ROWS = [
+  'verticesX',
+  'verticesY',
+  'vertices',
+  'samples',
+  'samplesX',
+  'samplesY',
+  'layout',
+  'groundScaleX',
+  'groundScaleY',
+  'extentX',
+  'extentY',
+  'metresPerSample',
+  'heightScale',
+  'heightOffset',
+  'heightRange',
+  'topOfRange',
+  'baseElevation',
+  'lowestElevation',
+  'highestElevation',
+  'bottomLayer',
+  'topLayer',
+  'waterLayer',
+  'metresPerLayer',
+  'seaLevel',
+  'eastOffset',
+  'northOffset',
+  'companions',
+  'reading',
+] as const;
+export type CardRowId = (typeof CARD_ROWS)[number];
 
 /** A target: what one kind of engine or editor accepts, asks for and silently does. Data, not code. */
 export const targetSchema = z.strictObject({
@@ -38,12 +92,21 @@ export const targetSchema = z.strictObject({
   grid: gridRule,
   /** Both sides must be equal. */
   square: z.boolean(),
-  registration: z.literal('vertex'),
+  /** What a sample of a file is: a vertex, so that n of them span n − 1 spacings, or a cell, of which n span n. */
+  registration: z.enum(['vertex', 'cell']),
   heights: heightRule,
   /** Highest code that a written file may hold. */
   highestCode: z.int().min(1),
   /** The unit that positions and heights are typed in. */
   unit: z.strictObject({ name: z.string().min(1), metres: z.number().positive() }),
+  /** Which elevation is height 0 of its world: the artist chooses, or the lowest code always, or elevation 0. */
+  zero: z.enum(['chosen', 'lowest-code', 'elevation']).default('chosen'),
+  /** Metres from sample to sample that it has whatever is typed; left out: as typed. */
+  spacing: z.number().positive().optional(),
+  /** It turns what it reads by half a turn. */
+  halfTurn: z.literal(true).optional(),
+  /** What it asks for, in its order. */
+  asks: z.array(z.enum(CARD_ROWS)).min(1),
   formats: z.array(z.enum(['png', 'raw'])).min(1),
   /** Rungs shown in front. */
   wellWorn: z.array(z.int()),

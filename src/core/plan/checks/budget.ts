@@ -2,7 +2,7 @@ import { formatNumber } from '../../base';
 import { fewestComponents } from '../../grid';
 import { affordableSize, sizeBelowCeiling, tiledRepair } from '../repairs';
 import type { ChecksInput, Say } from './input';
-import { plural } from './words';
+import { plural, samplesOf } from './words';
 
 export function budgetChecks({ recipe, target, info, geometry: g, tiles, choice }: ChecksInput, say: Say): void {
   const side = Math.max(tiles.tileWidth, tiles.tileHeight);
@@ -14,7 +14,7 @@ export function budgetChecks({ recipe, target, info, geometry: g, tiles, choice 
       'fit',
       'vertices-budget',
       'caution',
-      `${side} vertices per side in one import, above your own ceiling of ${own}.`,
+      `${side} ${samplesOf(target)} per side in one import, above your own ceiling of ${own}.`,
       { repair: sizeBelowCeiling(recipe, target, info) ?? tiledRepair(recipe, target, info) },
     );
   else if (tooMany || side > verticesAdvised)
@@ -23,8 +23,8 @@ export function budgetChecks({ recipe, target, info, geometry: g, tiles, choice 
       'vertices-budget',
       tooMany ? 'fault' : 'caution',
       tooMany
-        ? `${side} vertices per side in one import; the target takes at most ${verticesHard}.`
-        : `${side} vertices per side in one import; up to ${verticesAdvised} is advised.`,
+        ? `${side} ${samplesOf(target)} per side in one import; the target takes at most ${verticesHard}.`
+        : `${side} ${samplesOf(target)} per side in one import; up to ${verticesAdvised} is advised.`,
       {
         repair: tiledRepair(recipe, target, {
           width: Math.min(info.width, g.width),
@@ -38,8 +38,8 @@ export function budgetChecks({ recipe, target, info, geometry: g, tiles, choice 
       'vertices-budget',
       'holds',
       own !== undefined && own <= verticesAdvised
-        ? `${side} vertices per side, within your own ceiling of ${own}.`
-        : `${side} vertices per side, within the ${verticesAdvised} advised for one import.`,
+        ? `${side} ${samplesOf(target)} per side, within your own ceiling of ${own}.`
+        : `${side} ${samplesOf(target)} per side, within the ${verticesAdvised} advised for one import.`,
     );
   const { layout, options, reason } = choice;
   if (!layout || components === null) return;

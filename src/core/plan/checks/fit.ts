@@ -2,7 +2,7 @@ import { formatShort } from '../../base';
 import { FILLED_UP_TO, inventedShare, keptShare, LEAST_KEPT, SQUARE_WITHIN } from '../../grid';
 import { croppedFit, fillingSize, keepingSize, squareFit } from '../repairs';
 import type { ChecksInput, Say } from './input';
-import { percent, plural } from './words';
+import { percent, plural, samplesOf } from './words';
 
 export function fitChecks(input: ChecksInput, say: Say): void {
   const { recipe, info, geometry: g } = input;
@@ -33,17 +33,18 @@ export function fitChecks(input: ChecksInput, say: Say): void {
 /** How much of the source a resampled grid keeps, and how much of the grid is invented. */
 function fillCheck({ recipe, target, info, geometry: g }: ChecksInput, say: Say): void {
   if (info.width < 2 || info.height < 2) return;
-  const up = { x: (g.width - 1) / (info.width - 1), y: (g.height - 1) / (info.height - 1) };
+  const up = { x: 1 / g.sourcePerVertex.x, y: 1 / g.sourcePerVertex.y };
+  const called = samplesOf(target);
   const most = Math.max(up.x, up.y);
   const least = Math.min(up.x, up.y);
-  const sizes = `${info.width} × ${info.height} samples on ${g.width} × ${g.height} vertices`;
+  const sizes = `${info.width} × ${info.height} samples on ${g.width} × ${g.height} ${called}`;
   if (least === 1 && most === 1) say('fit', 'fill', 'holds', `Exact: ${sizes}; no sample changes.`);
   else if (most > FILLED_UP_TO)
     say(
       'fit',
       'fill',
       'caution',
-      `The grid has ${formatShort(most, 2)} vertices for each interval of the source: ${percent(inventedShare(most))} of them are invented.`,
+      `The grid has ${formatShort(most, 2)} ${called} for each interval of the source: ${percent(inventedShare(most))} of them are invented.`,
       { repair: fillingSize(recipe, target, info) },
     );
   else if (least < LEAST_KEPT) {
@@ -57,7 +58,7 @@ function fillCheck({ recipe, target, info, geometry: g }: ChecksInput, say: Say)
       { repair },
     );
   } else {
-    const invented = most > 1 ? `, ${percent(inventedShare(most), 1)} of the vertices lie between samples` : '';
+    const invented = most > 1 ? `, ${percent(inventedShare(most), 1)} of the ${called} lie between samples` : '';
     say(
       'fit',
       'fill',

@@ -111,7 +111,7 @@ function trueGround({ recipe, ground, range, elevationOf, entering: { stats } }:
 const stateOf = (clipped: number): 'fault' | 'caution' => (clipped > 0.01 ? 'fault' : 'caution');
 
 function clippedCheck(input: ChecksInput, say: Say): void {
-  const { recipe, clipped, geometry, ends } = input;
+  const { recipe, target, clipped, geometry, ends, range } = input;
   if (clipped.low === null || clipped.high === null) return;
   const count = clipped.low + clipped.high;
   if (count === 0) {
@@ -143,6 +143,22 @@ function clippedCheck(input: ChecksInput, say: Say): void {
               label: `flatten to fit: heights × ${formatShort(factor, 6)}`,
               edit: 'flatten-to-fit',
               args: flatteningOf(flattenedToFit(recipe, ground)),
+            },
+    });
+    return;
+  }
+  if (target.heights.kind === 'fixed-step') {
+    const factor = flatteningFactor(recipe, trueGround(input));
+    const most = formatLength(range.high - range.low);
+    say('height', 'clipped', state, `Codes reach ${most} and no further: ${numbers} will be clipped.`, {
+      spot,
+      repair:
+        factor === null
+          ? null
+          : {
+              label: `flatten to fit: heights × ${formatShort(factor, 6)}`,
+              edit: 'exaggeration',
+              args: { exaggeration: factor },
             },
     });
     return;

@@ -6,6 +6,7 @@ import type { ChecksInput, Say } from './input';
 import { sourceChecks } from './source';
 import { splitChecks } from './split';
 import { stepsChecks } from './steps';
+import { targetChecks } from './target';
 
 export { elevationsOfCodes } from './height';
 export { refusalCheck } from './refusal';
@@ -20,6 +21,7 @@ export function planChecks(input: ChecksInput): PlanCheck[] {
   sourceChecks(input, say);
   stepsChecks(input, say);
   fitChecks(input, say);
+  targetChecks(input, say);
   budgetChecks(input, say);
   heightChecks(input, say);
   splitChecks(input, say);

@@ -12,3 +12,7 @@ export function percent(share: number, digits = 0): string {
 /** So many of something, in words. */
 export const plural = (n: number, one: string, many = `${one}s`): string =>
   `${formatNumber(n, 0)} ${n === 1 ? one : many}`;
+
+/** What a sample of a target's files is called. */
+export const samplesOf = ({ registration }: { readonly registration: 'vertex' | 'cell' }): string =>
+  registration === 'cell' ? 'cells' : 'vertices';

@@ -1,6 +1,7 @@
 import type { Recipe } from '../../recipe';
-import type { ExpectedHeights } from './heights';
+import { inWorld, type ExpectedHeights } from './heights';
 import { expectedLayout, type ExpectedGrid, type SourceFacts } from './layout';
+import { factsOfTarget, type TargetFacts } from './targets';
 
 /** What a row of the card must say. */
 export interface ExpectedRow {
@@ -28,8 +29,12 @@ export function expectedCard(
   heights: ExpectedHeights,
   again = false,
 ): ExpectedRow[] {
-  const rows =
-    recipe.target === 'component-grid' ? componentCard(recipe, source, grid, heights) : oddCard(recipe, grid, heights);
+  const given = { recipe, source, grid, heights, target: factsOfTarget(recipe.target) };
+  const rows = given.target.rows.flatMap((about) => {
+    const make = ROWS[about];
+    if (!make) throw new Error(`nothing is known of ${about}`);
+    return make(given);
+  });
   return rows.map((row) => ({
     ...row,
     metres: metresOf(row, heights),
@@ -48,57 +53,147 @@ function metresOf({ id, unit, value }: Row, heights: ExpectedHeights): number | 
 
 const count = (id: string, value: number): Row => ({ id, value, unit: '', slack: 0 });
 
-function componentCard(recipe: Recipe, source: SourceFacts, grid: ExpectedGrid, heights: ExpectedHeights): Row[] {
-  const layout = expectedLayout(recipe, grid);
-  const twentieth = heights.step / 20;
-  const ground = (id: string, spacing: number, n: number): Row => ({
+/** All that a row follows from. */
+interface Given {
+  readonly recipe: Recipe;
+  readonly source: SourceFacts;
+  readonly grid: ExpectedGrid;
+  readonly heights: ExpectedHeights;
+  readonly target: TargetFacts;
+}
+
+/** A length in the unit of the target. */
+const length = ({ target }: Given, id: string, metres: number, slack: number, rests: 'ground' | 'heights'): Row => ({
+  id,
+  value: metres / target.unit,
+  unit: target.unitName,
+  slack: slack / target.unit,
+  rests,
+});
+
+const groundScale = (given: Given, id: string, spacing: number): Row =>
+  length(given, id, spacing, (spacing / Math.max(given.grid.width, given.grid.height)) * given.target.unit, 'ground');
+
+/** Metres of heights, typed to a twentieth of a step. */
+const heightRow = (given: Given, id: string, metres: number): Row => ({
+  id,
+  value: metres,
+  unit: 'm',
+  slack: given.heights.step / 20,
+  rests: 'heights',
+});
+
+const offsetRow = (given: Given, id: string, metres: number, spacing: number): Row => {
+  const { unit } = given.target;
+  return length(
+    given,
     id,
-    value: spacing * 100,
-    unit: 'cm',
-    slack: spacing / n,
-    rests: 'ground',
-  });
-  const side = Math.max(grid.width, grid.height);
-  const rows: Row[] = [
-    ...(layout
+    metres,
+    unit === 1 ? Math.max(0.006, spacing / 50) : Math.max(0.006 * unit, spacing * 2 * unit),
+    'ground',
+  );
+};
+
+/** From end to end of one file. */
+const extentOf = ({ grid }: Given, axis: 'X' | 'Y'): number => {
+  const [n, spacing] = axis === 'X' ? [grid.tileWidth, grid.spacingX] : [grid.tileHeight, grid.spacingY];
+  return spacing * (grid.cells ? n : n - 1);
+};
+
+const seaOf = ({ recipe, heights }: Given): number | null =>
+  recipe.height.sea === undefined ? null : inWorld(recipe, heights, recipe.height.sea);
+
+/** Layers of the lowest and highest code, and the metres of one. */
+function layers({ recipe, heights, target }: Given): { bottom: number; top: number; metres: number } {
+  const kind = target.heights;
+  if (kind.kind !== 'layers') throw new Error('no layers');
+  const bottom = recipe.height.bottom ?? kind.bottom;
+  const top = recipe.height.top ?? kind.top;
+  return { bottom, top, metres: (heights.high - heights.low) / (top - bottom) };
+}
+
+/** Rows by what they are about. */
+const ROWS: Readonly<Record<string, (given: Given) => readonly Row[]>> = {
+  layout: ({ recipe, grid }) => {
+    const layout = expectedLayout(recipe, grid);
+    return layout
       ? [
           count('quads', layout.quads),
           count('patches', layout.patches),
           count('componentsX', layout.componentsX),
           count('componentsY', layout.componentsY),
         ]
-      : []),
-    count('verticesX', grid.tileWidth),
-    count('verticesY', grid.tileHeight),
-    ground('groundScaleX', grid.spacingX, side),
-    ground('groundScaleY', grid.spacingY, side),
-    { id: 'heightScale', value: heights.step * 12800, unit: '', slack: twentieth / 2.56, rests: 'heights' },
+      : [];
+  },
+  verticesX: ({ grid }) => [count('verticesX', grid.tileWidth)],
+  verticesY: ({ grid }) => [count('verticesY', grid.tileHeight)],
+  vertices: ({ grid }) => [count('vertices', grid.tileWidth)],
+  samples: ({ grid }) => [count('samples', grid.tileWidth)],
+  samplesX: ({ grid }) => [count('samplesX', grid.tileWidth)],
+  samplesY: ({ grid }) => [count('samplesY', grid.tileHeight)],
+  groundScaleX: (given) => [groundScale(given, 'groundScaleX', given.grid.spacingX)],
+  groundScaleY: (given) => [groundScale(given, 'groundScaleY', given.grid.spacingY)],
+  extentX: (given) => [length(given, 'extentX', extentOf(given, 'X'), given.grid.spacingX / 50, 'ground')],
+  extentY: (given) => [length(given, 'extentY', extentOf(given, 'Y'), given.grid.spacingY / 50, 'ground')],
+  metresPerSample: ({ grid }) => [
     {
-      id: 'heightOffset',
-      // 32768 codes above the lowest lies the middle code, and there the offset
-      value: (heights.low - heights.zero + 32768 * heights.step) * 100,
-      unit: 'cm',
-      slack: twentieth * 100,
-      rests: 'heights',
-    },
-    {
-      id: 'eastOffset',
-      value: grid.east * 100,
-      unit: 'cm',
-      slack: Math.max(0.006, grid.spacingX * 2),
+      id: 'metresPerSample',
+      value: grid.spacingX,
+      unit: 'm',
+      slack: grid.spacingX / Math.max(grid.width, grid.height),
       rests: 'ground',
     },
-    {
-      id: 'northOffset',
-      value: grid.north * 100,
-      unit: 'cm',
-      slack: Math.max(0.006, grid.spacingY * 2),
-      rests: 'ground',
-    },
-    count('companionQuads', side - 1),
-    count('companionVertices', side),
-  ];
-  // a mask made for the whole source begins elsewhere than ground that was cut out of it or laid into something larger
+  ],
+  heightScale: ({ heights, target: { heights: kind, unit } }) =>
+    kind.kind === 'centred'
+      ? [
+          {
+            id: 'heightScale',
+            value: (heights.step * kind.perUnit) / unit,
+            unit: '',
+            slack: heights.step / 20 / ((kind.middle / kind.perUnit) * unit),
+            rests: 'heights',
+          },
+        ]
+      : [],
+  // so many codes above the lowest lies the middle code, and there the offset
+  heightOffset: (given) => {
+    const { heights, target } = given;
+    const middle = target.heights.kind === 'centred' ? target.heights.middle : 0;
+    return [
+      length(given, 'heightOffset', heights.low - heights.zero + middle * heights.step, heights.step / 20, 'heights'),
+    ];
+  },
+  heightRange: (given) => [heightRow(given, 'heightRange', given.heights.high - given.heights.low)],
+  topOfRange: (given) => [heightRow(given, 'topOfRange', given.heights.high - given.heights.low)],
+  baseElevation: (given) => [heightRow(given, 'baseElevation', given.heights.low - given.heights.zero)],
+  lowestElevation: (given) => [heightRow(given, 'lowestElevation', given.heights.low)],
+  highestElevation: (given) => [heightRow(given, 'highestElevation', given.heights.high)],
+  seaLevel: (given) => {
+    const sea = seaOf(given);
+    return sea === null ? [] : [heightRow(given, 'seaLevel', sea - given.heights.zero)];
+  },
+  bottomLayer: (given) => [count('bottomLayer', layers(given).bottom)],
+  topLayer: (given) => [count('topLayer', layers(given).top)],
+  waterLayer: (given) => {
+    const sea = seaOf(given);
+    if (sea === null) return [];
+    const { bottom, metres } = layers(given);
+    return [{ ...count('waterLayer', Math.round(bottom + (sea - given.heights.low) / metres)), rests: 'heights' }];
+  },
+  metresPerLayer: (given) => [
+    { id: 'metresPerLayer', value: layers(given).metres, unit: 'm', slack: 1e-6, rests: 'heights' },
+  ],
+  eastOffset: (given) => [offsetRow(given, 'eastOffset', given.grid.east, given.grid.spacingX)],
+  northOffset: (given) => [offsetRow(given, 'northOffset', given.grid.north, given.grid.spacingY)],
+  companions: ({ recipe, source, grid }) => companionRows(recipe, source, grid),
+  reading: ({ recipe, grid }) => readingRows(recipe, grid),
+};
+
+/** A mask made for the whole source begins elsewhere than ground that was cut out of it or laid into something larger. */
+function companionRows(recipe: Recipe, source: SourceFacts, grid: ExpectedGrid): Row[] {
+  const side = Math.max(grid.width, grid.height);
+  const rows = [count('companionQuads', side - 1), count('companionVertices', side)];
   const ends = [
     grid.startX,
     grid.startY,
@@ -111,28 +206,7 @@ function componentCard(recipe: Recipe, source: SourceFacts, grid: ExpectedGrid, 
       count('companionSourceEast', 0 - grid.startX),
       count('companionSourceSouth', 0 - grid.startY),
     );
-  return [...rows, ...readingRows(recipe, grid)];
-}
-
-function oddCard(recipe: Recipe, grid: ExpectedGrid, heights: ExpectedHeights): Row[] {
-  const twentieth = heights.step / 20;
-  const metres = (id: string, value: number, slack: number, rests: 'ground' | 'heights' = 'ground'): Row => ({
-    id,
-    value,
-    unit: 'm',
-    slack,
-    rests,
-  });
-  return [
-    count('vertices', grid.tileWidth),
-    metres('extentX', grid.spacingX * (grid.tileWidth - 1), grid.spacingX / 50),
-    metres('extentY', grid.spacingY * (grid.tileHeight - 1), grid.spacingY / 50),
-    metres('heightRange', heights.high - heights.low, twentieth, 'heights'),
-    metres('baseElevation', heights.low - heights.zero, twentieth, 'heights'),
-    metres('eastOffset', grid.east, Math.max(0.006, grid.spacingX / 50)),
-    metres('northOffset', grid.north, Math.max(0.006, grid.spacingY / 50)),
-    ...readingRows(recipe, grid),
-  ];
+  return rows;
 }
 
 /** How the file must be read. */

@@ -2,7 +2,7 @@ import { checkpoint, type JobContext } from '../../base';
 import type { DeferredPlaces, PlacedBand, TwinStage } from './operations/operation';
 import type { Recipe } from '../../recipe';
 import type { Compiled, Extremes } from './compiled';
-import type { ExpectedGrid, SourceFacts } from './layout';
+import { isExact, placeAmong, type ExpectedGrid, type SourceFacts } from './layout';
 import type { Place } from './places';
 import { tapsAround, tapsOf, type Tap } from './weights';
 import type { WholeGround } from './whole';
@@ -144,11 +144,6 @@ function weigh(sum: Sum, share: number, data: StoredBandData, start: number, fro
   }
 }
 
-/** Samples are taken over one by one: nothing is resampled. */
-function isExact(recipe: Recipe, grid: ExpectedGrid, source: SourceFacts): boolean {
-  return recipe.fit.method !== 'resample' || (grid.width === source.width && grid.height === source.height);
-}
-
 function sumFor(
   recipe: Recipe,
   grid: ExpectedGrid,
@@ -164,8 +159,8 @@ function sumFor(
     return sumOf([{ at: column, share: 1 }], [{ at: row, share: 1 }]);
   }
   return sumOf(
-    tapsOf(recipe.fit.filter, x, source.width, grid.width),
-    tapsOf(recipe.fit.filter, y, source.height, grid.height),
+    tapsOf(recipe.fit.filter, x, source.width, grid.width, grid.lies),
+    tapsOf(recipe.fit.filter, y, source.height, grid.height, grid.lies),
   );
 }
 
@@ -181,10 +176,12 @@ function sumLater(
   { x, y }: Place,
 ): Sum | null {
   const stretched = fit.method === 'resample';
-  const perX = stretched ? (source.width - 1) / (grid.width - 1) : 1;
-  const perY = stretched ? (source.height - 1) / (grid.height - 1) : 1;
-  const u = stretched ? x * perX : grid.startX + x;
-  const v = stretched ? y * perY : grid.startY + y;
+  const acrossAt = (i: number): number => placeAmong(i, source.width, grid.width, grid.lies);
+  const downAt = (i: number): number => placeAmong(i, source.height, grid.height, grid.lies);
+  const perX = stretched ? acrossAt(1) - acrossAt(0) : 1;
+  const perY = stretched ? downAt(1) - downAt(0) : 1;
+  const u = stretched ? acrossAt(x) : grid.startX + x;
+  const v = stretched ? downAt(y) : grid.startY + y;
   if (u < -ON_GROUND || v < -ON_GROUND || u > source.width - 1 + ON_GROUND || v > source.height - 1 + ON_GROUND)
     return null;
   const [column, row] = find(u, v);

@@ -1,4 +1,5 @@
 import type { Recipe } from '../../recipe';
+import { factsOfTarget, type TargetFacts } from './targets';
 import type { GroundValue } from './ground';
 
 /*
@@ -19,6 +20,8 @@ export interface HeightFacts {
 }
 
 export interface ExpectedHeights {
+  /** The elevation about which heights grow. */
+  readonly pivot: number;
   /** Elevation in world metres of a stored value: offset + unit · value. */
   readonly unit: number;
   readonly offset: number;
@@ -102,8 +105,15 @@ export function storedOf(recipe: Recipe, file: FileType, elevation: number): num
   return Math.sign(linear) * shown * top;
 }
 
+/** Metres from code to code at a scale that is kept: centred, so many units a hundredth of a scale; else the range over all codes. */
+const stepFixed = ({ heights, unit, top }: TargetFacts, scale: number): number => {
+  if (heights.kind === 'fixed-step') return heights.step;
+  return heights.kind === 'centred' ? (scale * unit) / heights.perUnit : scale / top;
+};
+
 export function expectedHeights(recipe: Recipe, facts: HeightFacts): ExpectedHeights {
   const { source, fit, height } = recipe;
+  const target = factsOfTarget(recipe.target);
   const k = fit.worldScale;
   const e = height.exaggeration;
   const bits = facts.bitDepth;
@@ -145,23 +155,28 @@ export function expectedHeights(recipe: Recipe, facts: HeightFacts): ExpectedHei
     low -= below * whole;
     high = low + whole;
   } else if (height.strategy === 'fixed') {
-    // centred: F/12800 metres a code; span: the range over all codes
-    const step = (height.scale ?? 0) / (recipe.target === 'component-grid' ? 12800 : 65535);
-    const code = { lowest: 0, middle: 32768, highest: 65535 }[height.anchor?.at ?? 'lowest'];
+    const step = stepFixed(target, height.scale ?? 0);
+    const code = { lowest: 0, middle: 32768, highest: target.top }[height.anchor?.at ?? 'lowest'];
     low = lifted(k * (height.anchor?.elevation ?? 0)) - code * step;
-    high = low + 65535 * step;
+    high = low + target.top * step;
   }
-  const step = (high - low) / 65535;
-  const zero = {
+  if (target.heights.kind === 'fixed-step' && height.strategy !== 'fixed') {
+    low = lowestGround;
+    high = low + target.top * target.heights.step;
+  }
+  const step = (high - low) / target.top;
+  const chosen = {
     'lowest-code': low,
     'lowest-ground': lowestGround,
     sea: lifted(k * (height.sea ?? 0)),
     survey: 0,
     'middle-code': low + 32768 * step,
   }[height.offset];
+  const zero = { chosen, 'lowest-code': low, elevation: 0 }[target.zero];
   // the source's lowest, unless the recipe says otherwise
   const rim = fit.rim === undefined ? ofStored(facts.min) : k * fit.rim;
   return {
+    pivot: from,
     unit: e * trueUnit,
     offset: lifted(trueOffset),
     low,
@@ -173,6 +188,10 @@ export function expectedHeights(recipe: Recipe, facts: HeightFacts): ExpectedHei
     loose: 0,
   };
 }
+
+/** A true elevation of the recipe as it stands in the world that is written. */
+export const inWorld = ({ fit, height }: Recipe, { pivot }: ExpectedHeights, elevation: number): number =>
+  pivot + height.exaggeration * (elevation * fit.worldScale - pivot);
 
 /** Samples that lie far from what is made of them were floats of 32 bits before they were weighed. */
 const OF_SAMPLES = 2 ** -24;
@@ -217,7 +236,7 @@ export const isCode = (code: number | null, e: ExpectedCode): boolean =>
 /** What fitted ground may be off by as floats of 32 bits, in heights beyond those that codes stand for. */
 const OF_FLOATS = 2 ** -20;
 
-/** Of ground that is level throughout a step is next to nothing; what one float of 32 bits loses is seen. */
+/** Ground that is level throughout is written over one metre, which is so fine that what a float of 32 bits loses is seen. */
 const OF_LEVEL = 2 ** -24;
 
 /** What an elevation may differ by that was summed up in another order and precision: a twentieth of a step, and what floats lose beyond the range. */
@@ -225,7 +244,7 @@ export const slackAt = (elevation: number, { low, high, step, loose }: ExpectedH
   loose +
   step / 20 +
   OF_FLOATS * Math.max(0, low - elevation, elevation - high) +
-  (high - low > OF_FLOATS * Math.abs(elevation) ? 0 : OF_LEVEL * Math.abs(elevation));
+  (Math.abs(high - low - 1) > 1e-9 ? 0 : OF_LEVEL * Math.abs(elevation));
 
 /** The code that an elevation is written as. */
 export function codeOf(elevation: number, { low, high, loose, step }: ExpectedHeights): ExpectedCode {

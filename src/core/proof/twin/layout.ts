@@ -1,5 +1,6 @@
 import type { Recipe } from '../../recipe';
 import type { Page } from './page';
+import { factsOfTarget } from './targets';
 
 /*
  * The grid, worked out from the recipe and the size of the source alone: where vertices lie, which tile holds them,
@@ -53,6 +54,38 @@ export interface ExpectedGrid {
   readonly startY: number;
   /** The source is laid over all of it, and not sample by sample. */
   readonly stretched: boolean;
+  /** Samples of the files are cells; the target turns them by half a turn. */
+  readonly cells: boolean;
+  readonly halfTurn: boolean;
+  /** How samples of the source and of the result lie against each other. */
+  readonly lies: Lies;
+}
+
+/** Samples are cells here and there, and where only one of both is: outermost samples meet, or the ends do. */
+export interface Lies {
+  readonly source: boolean;
+  readonly result: boolean;
+  readonly centres: boolean;
+}
+
+/** Where a sample of the whole stands in the world, in spacings east and south of the corner of the ground. */
+export const standsAt = (
+  { width, height, cells, halfTurn }: ExpectedGrid,
+  x: number,
+  y: number,
+): readonly [across: number, below: number] => {
+  const half = cells ? 0.5 : 0;
+  return halfTurn ? [width - 1 - x + half, height - 1 - y + half] : [x + half, y + half];
+};
+
+/** Spacings between the ends of so many samples. */
+const between = (n: number, cells: boolean): number => (cells ? n : n - 1);
+
+/** Where a sample of the result lies among `n` of the source, through lengths: the source is 1 from sample to sample. */
+export function placeAmong(i: number, n: number, m: number, { source, result, centres }: Lies): number {
+  if (source !== result && centres) return (i * (n - 1)) / (m - 1);
+  const wide = between(n, source) / between(m, result);
+  return wide * (i + (result ? 0.5 : 0)) - (source ? 0.5 : 0);
 }
 
 /** Metres from sample to sample of what is fitted: those of the metric grid, where one is made. */
@@ -69,8 +102,20 @@ export function expectedGrid(recipe: Recipe, source: SourceFacts): ExpectedGrid 
   // resampled ground keeps its extent, cropped and padded ground its spacing
   const metres = spacingOf(recipe, source) * fit.worldScale;
   const stretched = fit.method === 'resample';
-  const extentX = metres * ((stretched ? source.width : width) - 1);
-  const extentY = metres * ((stretched ? source.height : height) - 1);
+  const { cells, halfTurn } = factsOfTarget(recipe.target);
+  const lies: Lies = {
+    source: recipe.source.registration === 'cell',
+    result: cells,
+    centres: fit.mixed === 'centre-to-centre',
+  };
+  const apart = lies.source !== lies.result && lies.centres;
+  // what the ground is long that is laid over the grid: that of the source, or from outermost sample to outermost sample
+  const long = (n: number, m: number): number => {
+    if (!stretched) return metres * between(m, cells);
+    return apart ? ((metres * (n - 1)) / (m - 1)) * between(m, cells) : metres * between(n, lies.source);
+  };
+  const extentX = long(source.width, width);
+  const extentY = long(source.height, height);
   const across = recipe.split?.across ?? 1;
   const down = recipe.split?.down ?? 1;
   const edges = recipe.split?.edges ?? 'shared';
@@ -113,8 +158,11 @@ export function expectedGrid(recipe: Recipe, source: SourceFacts): ExpectedGrid 
     tileWidth,
     tileHeight,
     tiles,
-    spacingX: extentX / (width - 1),
-    spacingY: extentY / (height - 1),
+    cells,
+    halfTurn,
+    lies,
+    spacingX: extentX / between(width, cells),
+    spacingY: extentY / between(height, cells),
     extentX,
     extentY,
     east,
@@ -124,6 +172,15 @@ export function expectedGrid(recipe: Recipe, source: SourceFacts): ExpectedGrid 
     startY: stretched ? 0 : sign * fit.at[1],
   };
 }
+
+/** Samples are taken over one by one: nothing is resampled. */
+export const isExact = (
+  { fit }: Recipe,
+  { width, height, lies }: ExpectedGrid,
+  source: Pick<SourceFacts, 'width' | 'height'>,
+): boolean =>
+  fit.method !== 'resample' ||
+  (width === source.width && height === source.height && (lies.source === lies.result || lies.centres));
 
 /** `{name}`, `{col}`, `{row}` and `{index}` filled in, with the ending of the format. */
 function tileName(recipe: Recipe, file: string, n: { column: number; row: number; index: number }): string {
@@ -172,7 +229,7 @@ export function neighboursOf(grid: ExpectedGrid, tile: ExpectedTile): string[] {
 
 /** Components of a tile: what the recipe asks for, or the fewest that make its vertices (C·P·Q + 1). */
 export function expectedLayout(recipe: Recipe, grid: ExpectedGrid): Page['layout'] {
-  if (recipe.target !== 'component-grid') return null;
+  if (!factsOfTarget(recipe.target).components) return null;
   let best: NonNullable<Page['layout']> | null = null;
   for (const quads of [255, 127, 63, 31, 15, 7])
     for (const patches of [1, 2]) {

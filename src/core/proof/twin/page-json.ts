@@ -1,14 +1,15 @@
 import { apart, formatExtent, formatShort } from '../../base';
 import type { Recipe } from '../../recipe';
 import type { ProofCheck } from '../types';
+import { factsOfTarget } from './targets';
 import { elevationOf, codeOf, isCode, looseFor, slackAt, type ExpectedHeights } from './heights';
 import type { GroundValue } from './ground';
-import { expectedLayout, neighboursOf, type ExpectedGrid, type SourceFacts } from './layout';
+import { standsAt, expectedLayout, neighboursOf, type ExpectedGrid, type SourceFacts } from './layout';
 import type { Page } from './page';
 
 /** Metres of one unit that positions and heights are typed in. */
-export const unitOf = (target: string): number => (target === 'component-grid' ? 0.01 : 1);
-export const unitNameOf = (target: string): string => (target === 'component-grid' ? 'cm' : 'm');
+export const unitOf = (target: string): number => factsOfTarget(target).unit;
+export const unitNameOf = (target: string): string => factsOfTarget(target).unitName;
 
 const near = (a: number, b: number, slack: number): boolean => Math.abs(a - b) <= slack;
 
@@ -121,6 +122,9 @@ export function checkGrid(
   // a page of an earlier version says of the source what enters the fit
   if (ground) said('a source', page.source, page.entering ? source : entering);
   if (ground && page.entering) said('ground that is fitted', page.entering, entering);
+  if ((page.fit.registration ?? 'vertex') !== (grid.cells ? 'cell' : 'vertex'))
+    wrong.push(`samples are said to be ${page.fit.registration === 'cell' ? 'cells' : 'vertices'}, and are none`);
+  if ((page.fit.turn === 180) !== grid.halfTurn) wrong.push('the turn that the target does is said otherwise');
   if (page.height.exaggeration !== recipe.height.exaggeration) wrong.push('the page states another exaggeration');
   return sentence(
     'grid',
@@ -130,6 +134,23 @@ export function checkGrid(
       ? `Size, spacing and extent are the recipe’s: ${grid.width} × ${grid.height} vertices, ${formatShort(grid.spacingX, 6)} m apart.`
       : `There are as many vertices as the recipe asks for: ${grid.width} × ${grid.height}.`,
   );
+}
+
+/** What the target does whatever is typed, and whether the ground was made for it. */
+export function checkTarget(recipe: Recipe, grid: ExpectedGrid): ProofCheck[] {
+  const { spacing, halfTurn } = factsOfTarget(recipe.target);
+  const wrong: string[] = [];
+  if (
+    spacing !== null &&
+    !(near(grid.spacingX, spacing, spacing * 1e-5) && near(grid.spacingY, spacing, spacing * 1e-5))
+  )
+    wrong.push(
+      `the map is ${formatShort(spacing, 3)} m from sample to sample, and the ground ${formatShort(grid.spacingX, 3)} × ${formatShort(grid.spacingY, 3)} m`,
+    );
+  if (halfTurn && !recipe.steps.some((s) => s.op === 'turn' && s.quarters === 2 && !s.off))
+    wrong.push('the target turns the file by half a turn, and the ground was not turned for it');
+  if (spacing === null && !halfTurn) return [];
+  return [sentence('target', 'fit', wrong, 'The ground is made for what the target does whatever is typed.')];
 }
 
 /** Each tile placed once, where it belongs, touching one already placed. */
@@ -235,8 +256,9 @@ export function checkSpots(
       wrong.push(`${s.label} is said to be vertex ${s.x}, ${s.y}, not ${place[0]}, ${place[1]}`);
     if (!tile || s.x < tile.x || s.y < tile.y || s.x >= tile.x + tile.width || s.y >= tile.y + tile.height)
       wrong.push(`${s.label} does not lie in ${s.file}`);
-    const east = grid.east + s.x * grid.spacingX;
-    const north = grid.north - s.y * grid.spacingY;
+    const [across, below] = standsAt(grid, s.x, s.y);
+    const east = grid.east + across * grid.spacingX;
+    const north = grid.north - below * grid.spacingY;
     if (!explained.has('ground') && !(near(s.east * unit, east, slack) && near(s.north * unit, north, slack)))
       wrong.push(
         `${s.label} is said to lie at ${formatShort(s.east, 2)}, ${formatShort(s.north, 2)}; it lies at ${formatShort(east / unit, 2)}, ${formatShort(north / unit, 2)}`,

@@ -103,7 +103,16 @@ export const pageSchema = z.object({
     )
     .max(64)
     .optional(),
-  fit: z.object({ width: side, height: side, spacing: pair, extent: pair, method: text, worldScale: number }),
+  fit: z.object({
+    width: side,
+    height: side,
+    spacing: pair,
+    extent: pair,
+    method: text,
+    worldScale: number,
+    registration: text.optional(),
+    turn: number.optional(),
+  }),
   layout: z.object({ quads: number, patches: number, componentsX: number, componentsY: number }).nullable(),
   height: z.object({
     low: number,
@@ -114,6 +123,7 @@ export const pageSchema = z.object({
     groundLow: nullable,
     groundHigh: nullable,
     clipped: z.object({ low: nullable, high: nullable }),
+    layers: z.object({ bottom: number, top: number, count: number, metres: number }).optional(),
   }),
   tiles: z.object({
     across: z.int().min(1),

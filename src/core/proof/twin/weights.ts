@@ -1,4 +1,5 @@
 import type { Recipe } from '../../recipe';
+import { placeAmong, type Lies } from './layout';
 
 /** Source samples that one vertex is made of along one axis, and their shares, which add up to 1. */
 export interface Tap {
@@ -17,15 +18,26 @@ const KERNELS: Record<'bilinear' | 'catmull-rom' | 'lanczos3', readonly [number,
   lanczos3: [3, (x) => sinc(x) * sinc(x / 3)],
 };
 
+const VERTICES: Lies = { source: false, result: false, centres: false };
+
+/** This near to the middle between two samples either is right; the later one is taken. */
+const TIE = 1e-9;
+
 /**
- * Vertex `i` of `m` along an axis of `n` samples: it lies at i·(n − 1)/(m − 1), so the ends coincide. Shrunk, the kernel
- * widens by that ratio; samples beyond the source are left out and the rest share the whole.
+ * Sample `i` of `m` along an axis of `n`. Where both are vertices it lies at i·(n − 1)/(m − 1), so the ends coincide. Shrunk,
+ * the kernel widens by that ratio; samples beyond the source are left out and the rest share the whole.
  */
-export function tapsOf(filter: Recipe['fit']['filter'], i: number, n: number, m: number): Tap[] {
-  // in whole numbers: half way between two samples the later one is as near
-  if (filter === 'nearest') return [{ at: Math.floor((2 * i * (n - 1) + (m - 1)) / (2 * (m - 1))), share: 1 }];
-  const ratio = (n - 1) / (m - 1);
-  return tapsAround(filter, i * ratio, ratio, n);
+export function tapsOf(filter: Recipe['fit']['filter'], i: number, n: number, m: number, lies: Lies = VERTICES): Tap[] {
+  if (!lies.source && !lies.result) {
+    // in whole numbers: half way between two samples the later one is as near
+    if (filter === 'nearest') return [{ at: Math.floor((2 * i * (n - 1) + (m - 1)) / (2 * (m - 1))), share: 1 }];
+    const ratio = (n - 1) / (m - 1);
+    return tapsAround(filter, i * ratio, ratio, n);
+  }
+  // beyond the outermost samples the edge goes on
+  const centre = Math.min(n - 1, Math.max(0, placeAmong(i, n, m, lies)));
+  if (filter === 'nearest') return [{ at: Math.min(n - 1, Math.floor(centre + 0.5 + TIE)), share: 1 }];
+  return tapsAround(filter, centre, placeAmong(1, n, m, lies) - placeAmong(0, n, m, lies), n);
 }
 
 /** The same around any place; `ratio`: samples from vertex to vertex there. */

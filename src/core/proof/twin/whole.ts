@@ -1,6 +1,6 @@
 import type { Recipe } from '../../recipe';
 import type { Axis, Compiled, GroundSums } from './compiled';
-import type { ExpectedGrid, SourceFacts } from './layout';
+import { isExact, type ExpectedGrid, type SourceFacts } from './layout';
 import type { PlacedBand } from './operations/operation';
 import { tapsOf, type Tap } from './weights';
 
@@ -57,11 +57,10 @@ export class WholeGround {
     compiled: Compiled | null = null,
   ): WholeGround | null {
     if (grid.width * grid.height > MOST_WHOLE) return null;
-    const same = grid.width === source.width && grid.height === source.height;
-    const taken = recipe.fit.method !== 'resample' || same;
+    const taken = isExact(recipe, grid, source);
     const along = (m: number, n: number, from: number): Tap[][] =>
       Array.from({ length: m }, (_, i) => {
-        if (!taken) return tapsOf(recipe.fit.filter, i, n, m);
+        if (!taken) return tapsOf(recipe.fit.filter, i, n, m, grid.lies);
         const at = from + i;
         return at >= 0 && at < n ? [{ at, share: 1 }] : [];
       });

@@ -1,0 +1,56 @@
+import { formatBytes } from '../../base';
+import type { CardRow } from '../document';
+import { count, type CardInput } from './parts';
+
+const ORDER_NOTES = {
+  little:
+    'Which half of each 16-bit number comes first: the low one. Importers that name it after platforms call it that of Windows.',
+  big: 'Which half of each 16-bit number comes first: the high one. Importers that name it after platforms call it that of (older) Macs.',
+} as const;
+
+/** How the file is to be read. */
+export function readingRows({ recipe, tile }: CardInput): CardRow[] {
+  const { format, byteOrder, rows } = recipe.output;
+  const text = (id: string, label: string, value: string, note: string): CardRow => ({
+    metres: '',
+    id,
+    label,
+    value,
+    exact: null,
+    digits: 0,
+    unit: '',
+    formula: note,
+    note,
+    assumed: [],
+  });
+  const depth = count(
+    recipe,
+    'bitDepth',
+    'Bit depth',
+    16,
+    'Bits of each height in the file, without a sign.',
+    '65 536 heights',
+  );
+  if (format === 'png') return [depth];
+  const bytes = tile.width * tile.height * 2;
+  return [
+    depth,
+    text('byteOrder', 'Byte order', byteOrder, ORDER_NOTES[byteOrder]),
+    text(
+      'rowOrder',
+      'First row',
+      rows,
+      rows === 'north'
+        ? 'The northernmost row comes first in the file.'
+        : 'The southernmost row comes first in the file.',
+    ),
+    count(
+      recipe,
+      'fileSize',
+      'Bytes in a file',
+      bytes,
+      `${formatBytes(bytes)}: the importer must find just as many.`,
+      `${tile.width} · ${tile.height} · 2`,
+    ),
+  ];
+}

@@ -1,0 +1,157 @@
+import { LevelGridError } from '../../base';
+
+/*
+ * What each kind of target makes of a file and of what is typed into it: written down a second time, from what the targets
+ * are, with vectors worked out by hand in the tests. Shares nothing with the descriptions that plans are made from.
+ */
+
+/** How a target makes heights of codes. */
+export type HeightKind =
+  | { readonly kind: 'centred'; readonly middle: number; readonly perUnit: number }
+  | { readonly kind: 'span' }
+  | { readonly kind: 'fixed-step'; readonly step: number }
+  | { readonly kind: 'layers'; readonly bottom: number; readonly top: number };
+
+export interface TargetFacts {
+  /** The unit that lengths and heights are typed in, in metres. */
+  readonly unit: number;
+  readonly unitName: string;
+  /** Samples of a file are cells, not vertices. */
+  readonly cells: boolean;
+  readonly heights: HeightKind;
+  /** The highest code. */
+  readonly top: number;
+  /** Which elevation is height 0: as the recipe says, that of code 0, or 0. */
+  readonly zero: 'chosen' | 'lowest-code' | 'elevation';
+  /** Metres from sample to sample that it has whatever is typed. */
+  readonly spacing: number | null;
+  readonly halfTurn: boolean;
+  /** Made of components. */
+  readonly components: boolean;
+  /** Rows that its card has, by what they are about. */
+  readonly rows: readonly string[];
+}
+
+const WORLD = {
+  unit: 1,
+  unitName: 'm',
+  top: 65535,
+  zero: 'chosen',
+  spacing: null,
+  halfTurn: false,
+  components: false,
+  heights: { kind: 'span' },
+} as const;
+
+const TARGETS: ReadonlyMap<string, TargetFacts> = new Map<string, TargetFacts>([
+  [
+    'component-grid',
+    {
+      ...WORLD,
+      unit: 0.01,
+      unitName: 'cm',
+      cells: false,
+      heights: { kind: 'centred', middle: 32768, perUnit: 128 },
+      components: true,
+      rows: [
+        'layout',
+        'verticesX',
+        'verticesY',
+        'groundScaleX',
+        'groundScaleY',
+        'heightScale',
+        'heightOffset',
+        'eastOffset',
+        'northOffset',
+        'companions',
+        'reading',
+      ],
+    },
+  ],
+  [
+    'odd-grid',
+    {
+      ...WORLD,
+      cells: false,
+      rows: ['vertices', 'extentX', 'extentY', 'heightRange', 'baseElevation', 'eastOffset', 'northOffset', 'reading'],
+    },
+  ],
+  [
+    'even-grid',
+    {
+      ...WORLD,
+      cells: true,
+      rows: ['samples', 'topOfRange', 'metresPerSample', 'baseElevation', 'eastOffset', 'northOffset', 'reading'],
+    },
+  ],
+  [
+    'fixed-step',
+    {
+      ...WORLD,
+      cells: false,
+      heights: { kind: 'fixed-step', step: 0.015625 },
+      zero: 'lowest-code',
+      spacing: 16,
+      rows: ['vertices', 'lowestElevation', 'seaLevel', 'reading'],
+    },
+  ],
+  [
+    'fixed-span',
+    {
+      ...WORLD,
+      cells: true,
+      zero: 'lowest-code',
+      spacing: 3.5,
+      halfTurn: true,
+      rows: ['samples', 'heightRange', 'seaLevel', 'reading'],
+    },
+  ],
+  [
+    'voxel-layers',
+    {
+      ...WORLD,
+      cells: true,
+      heights: { kind: 'layers', bottom: -64, top: 319 },
+      zero: 'lowest-code',
+      rows: [
+        'samplesX',
+        'samplesY',
+        'metresPerSample',
+        'bottomLayer',
+        'topLayer',
+        'waterLayer',
+        'metresPerLayer',
+        'reading',
+      ],
+    },
+  ],
+  [
+    'exchange',
+    {
+      ...WORLD,
+      cells: false,
+      zero: 'elevation',
+      rows: [
+        'verticesX',
+        'verticesY',
+        'metresPerSample',
+        'lowestElevation',
+        'highestElevation',
+        'eastOffset',
+        'northOffset',
+        'reading',
+      ],
+    },
+  ],
+]);
+
+/** What is known of the target of a pack. Throws where nothing is. */
+export function factsOfTarget(target: string): TargetFacts {
+  const facts = TARGETS.get(target);
+  if (facts) return facts;
+  throw new LevelGridError('unknown-target', {
+    found: `a pack for "${target}"`,
+    expected: [...TARGETS.keys()].join(' or '),
+    remedy: 'Prove it with the Level Grid that wrote it.',
+  });
+}

@@ -1,0 +1,211 @@
+/**
+ * Every target, with vertices and cells on both sides: card, bytes and proof agree. What the values must be is worked out
+ * here from what the targets are; no function of the plan is asked.
+ */
+import { MemoryFolder } from '@/core/base';
+import { freshRecipe } from '@/core/edits';
+import { plan, type PlanDocument } from '@/core/plan';
+import { prove, type Proof } from '@/core/proof';
+import { parseRecipe, type Recipe } from '@/core/recipe';
+import { countSource, run } from '@/core/run';
+import { BUILT_IN_TARGETS } from '@/core/targets';
+import { faultTable } from '../helpers/fault-table';
+import { hills, pngSource, recipeWith } from '../helpers/rasters';
+
+jest.setTimeout(120_000);
+afterEach(() => jest.restoreAllMocks());
+
+const [W, H] = [151, 151];
+const LOW = 1310;
+const HIGH = 2140;
+const codes = hills(W, H);
+const source = () => pngSource(codes, W, 'kettle.png');
+
+async function pack(recipe: Recipe): Promise<{ document: PlanDocument; proof: Proof; folder: MemoryFolder }> {
+  const folder = new MemoryFolder();
+  const document = await run(recipe, await source(), folder);
+  const { proof } = await prove({ file: (n) => folder.source(n), reference: await source() });
+  return { document, proof, folder };
+}
+const faults = ({ checks }: Proof): string[] =>
+  checks.filter((c) => c.state === 'fault').map((c) => `${c.id}: ${c.message}`);
+const valueOf = (document: PlanDocument, id: string): number => {
+  const row = document.card.find((r) => r.id === id);
+  if (row?.exact == null) throw new Error(`no ${id}`);
+  return row.exact;
+};
+
+const EVEN = { target: 'even-grid', fit: { size: 512 }, output: { format: 'raw', byteOrder: 'big', rows: 'south' } };
+const STEP = {
+  target: 'fixed-step',
+  fit: { size: 1081, worldScale: (16 * 1080) / (2.5 * 150) },
+  height: { exaggeration: 0.025 },
+};
+const LAYERS = { target: 'voxel-layers', fit: { size: [97, 61] }, height: { sea: 1500 } };
+const EXCHANGE = { target: 'exchange', fit: { size: [200, 133] }, output: { format: 'raw' } };
+type Parts = Parameters<typeof recipeWith>[0];
+const CASES: Record<string, Parts> = {
+  'cells of vertices': EVEN,
+  'cells of vertices, outermost samples on each other': { ...EVEN, fit: { size: 512, mixed: 'centre-to-centre' } },
+  'cells of cells': { ...EVEN, source: { registration: 'cell' } },
+  'vertices of cells': { ...EXCHANGE, source: { registration: 'cell' } },
+  'vertices of cells, outermost samples on each other': {
+    ...EXCHANGE,
+    source: { registration: 'cell' },
+    fit: { size: [200, 133], mixed: 'centre-to-centre' },
+  },
+  'vertices of vertices, any size': EXCHANGE,
+  'fewer cells than samples, averaged': { ...LAYERS, fit: { size: [60, 71], filter: 'area' } },
+  'cells by the nearest sample': { ...LAYERS, fit: { size: [97, 61], filter: 'nearest' } },
+  'cells cut out': { ...LAYERS, fit: { size: [40, 50], method: 'crop', at: [20, 30] } },
+  'cells, padded, as the source lies': { ...EXCHANGE, fit: { size: [180, 160], method: 'pad', at: [10, 4] } },
+  'codes a 64th of a metre apart': STEP,
+  'layers with headroom': { ...LAYERS, height: { strategy: 'headroom', below: 5, above: 10, bottom: 0, top: 255 } },
+  'tiles of cells': {
+    ...EXCHANGE,
+    target: 'voxel-layers',
+    fit: { size: [96, 60] },
+    output: { format: 'png' },
+    split: { across: 2, down: 3, edges: 'abutting' },
+  },
+  'a range that is pinned': { ...EXCHANGE, height: { range: 'pinned', low: 1000, high: 2500 } },
+};
+
+test.each(Object.entries(CASES))('card, bytes and proof agree: %s', async (_, parts) => {
+  const { proof } = await pack(recipeWith(parts));
+  expect(faults(proof)).toEqual([]);
+  expect(proof.holds).toBe(true);
+});
+
+describe('numbers from first principles', () => {
+  test('cells: n of them span n spacings; the middle of the first lies half of one inside', async () => {
+    const extent = 2.5 * (W - 1);
+    const { document } = await pack(recipeWith(EVEN));
+    expect(valueOf(document, 'metresPerSample')).toBeCloseTo(extent / 512, 9);
+    expect(document.fit.extent.x).toBeCloseTo(extent, 9);
+    expect(valueOf(document, 'topOfRange')).toBeCloseTo(HIGH - LOW, 3);
+    const [first] = document.spots.filter((s) => s.id === 'north-west');
+    expect([first!.east, first!.north]).toEqual([expect.closeTo(extent / 1024, 9), expect.closeTo(-extent / 1024, 9)]);
+    const met = await pack(recipeWith({ ...EVEN, fit: { size: 512, mixed: 'centre-to-centre' } }));
+    // outermost samples meet: the cells reach half of one beyond them
+    expect(valueOf(met.document, 'metresPerSample')).toBeCloseTo(extent / 511, 9);
+    expect(met.document.fit.extent.x).toBeCloseTo((512 * extent) / 511, 9);
+    const cells = await pack(recipeWith({ ...EVEN, source: { registration: 'cell' } }));
+    expect(valueOf(cells.document, 'metresPerSample')).toBeCloseTo((2.5 * W) / 512, 9);
+    // no half cell is lost where vertices are made of cells
+    const vertices = await pack(recipeWith({ ...EXCHANGE, source: { registration: 'cell' } }));
+    expect(vertices.document.fit.extent).toEqual({
+      x: expect.closeTo(2.5 * W, 9),
+      y: expect.closeTo(2.5 * H, 9),
+    });
+    expect(valueOf(vertices.document, 'metresPerSample')).toBeCloseTo((2.5 * W) / 199, 9);
+  });
+
+  test('samples through metres: a plane stays a plane, whatever samples are on both sides', async () => {
+    const plane = Uint16Array.from({ length: W * H }, (_, i) => 2000 + 300 * (i % W));
+    for (const parts of [EVEN, { ...EVEN, source: { registration: 'cell' as const } }]) {
+      const folder = new MemoryFolder();
+      const recipe = recipeWith({
+        ...parts,
+        fit: { size: 512, filter: 'bilinear' },
+        height: { range: 'codes' },
+        output: { format: 'raw' },
+      });
+      await run(recipe, await pngSource(plane, W, 'kettle.png'), folder);
+      const raw = new DataView(folder.files.get('kettle.raw')!.buffer);
+      const cells = recipe.source.registration === 'cell';
+      for (const x of [3, 100, 255, 256, 508]) {
+        // metres from the west edge of the ground, and the sample that lies there
+        const metres = ((x + 0.5) * (cells ? W : W - 1)) / 512;
+        const sample = cells ? metres - 0.5 : metres;
+        expect(Math.abs(raw.getUint16(2 * (77 * 512 + x), true) - (2000 + 300 * sample))).toBeLessThanOrEqual(0.51);
+      }
+    }
+  });
+
+  test('a 64th of a metre a code, from the lowest ground on', async () => {
+    const { document } = await pack(recipeWith(STEP));
+    expect([document.height.step, document.height.high - document.height.low]).toEqual([
+      1 / 64,
+      expect.closeTo(1023.984375, 9),
+    ]);
+    expect(document.fit.spacing.x).toBeCloseTo(16, 9);
+    expect(document.fit.extent.x).toBeCloseTo(17_280, 6);
+    const full = plan(recipeWith({ ...STEP, height: {} }), (await countSource(await source())).facts, null).document;
+    expect(full.fit.worldScale).toBeCloseTo(46.08, 2);
+  });
+
+  test('layers: −64 to 319 are 384 of them, 830 m over 383 steps', async () => {
+    const { document, folder } = await pack(recipeWith(LAYERS));
+    expect(document.height.layers).toEqual({ bottom: -64, top: 319, count: 384, metres: expect.closeTo(830 / 383, 9) });
+    expect(valueOf(document, 'waterLayer')).toBe(Math.round(-64 + (1500 - LOW) / (830 / 383)));
+    expect([...folder.files.keys()]).toContain('kettle.png');
+  });
+
+  test('a picture of half a turn: north comes to lie north again', async () => {
+    const recipe = recipeWith({
+      target: 'fixed-span',
+      fit: { size: 4096, worldScale: (3.5 * 4096) / (2.5 * (W - 1)), filter: 'bilinear' },
+      steps: [{ op: 'turn', quarters: 2 }],
+    });
+    const { document, proof } = await pack(recipe);
+    expect(faults(proof)).toEqual([]);
+    expect(document.fit).toMatchObject({ turn: 180, extent: { x: expect.closeTo(14_336, 6) } });
+    // the first sample of the file holds the south-eastern ground, and is shown there
+    const corner = document.spots.find((s) => s.id === 'north-west')!;
+    expect(corner.east).toBeCloseTo(4095.5 * 3.5, 6);
+    expect(corner.north).toBeCloseTo(-4095.5 * 3.5, 6);
+    // a little inside of the corner, between the four samples there
+    const p = (0.5 * (W - 1)) / 4096;
+    const at = (x: number, y: number): number => codes[(H - 1 - y) * W + W - 1 - x]!;
+    const code = (1 - p) ** 2 * at(0, 0) + p * (1 - p) * (at(1, 0) + at(0, 1)) + p * p * at(1, 1);
+    const ground = LOW + ((HIGH - LOW) * code) / 65535;
+    expect(Math.abs(corner.elevation! / recipe.fit.worldScale - ground)).toBeLessThan(0.01);
+  });
+});
+
+test('a target that does something whatever is typed is a fault until the ground is made for it', async () => {
+  const { facts } = await countSource(await source());
+  const checkOf = (recipe: Recipe, id: string) => plan(recipe, facts, null).document.checks.find((c) => c.id === id)!;
+  const small = recipeWith({ ...STEP, fit: { size: 1081 } });
+  expect(checkOf(small, 'own-spacing')).toMatchObject({
+    state: 'fault',
+    repair: { edit: 'world-scale', args: { scale: expect.closeTo((16 * 1080) / (2.5 * 150), 9) } },
+  });
+  const { proof } = await pack(small);
+  expect(faults(proof).join()).toMatch(/target: the map is 16 m from sample to sample/i);
+  const north = recipeWith({ target: 'fixed-span', fit: { size: 4096 } });
+  expect(checkOf(north, 'half-turn')).toMatchObject({ state: 'fault', repair: { edit: 'add-step' } });
+});
+
+test('a new project for each target is one that it takes, and that its own checks have nothing against but cautions', async () => {
+  const { facts, opened } = await countSource(await source());
+  for (const target of BUILT_IN_TARGETS) {
+    const fresh = freshRecipe({ info: facts.info, stats: facts.stats }, 'Kettle', target.id);
+    const recipe = parseRecipe({
+      ...fresh,
+      source: { ...fresh.source, heights: { as: 'ends', low: LOW, high: HIGH } },
+    });
+    const made = plan(recipe, facts, null);
+    expect(made.refusals).toEqual([]);
+    const bad = made.document.checks.filter((c) => c.state === 'fault' && c.step === 'fit');
+    expect(`${target.id}: ${bad.map((c) => c.message).join()}`).toBe(`${target.id}: `);
+    expect(opened.info.width).toBe(W);
+  }
+});
+
+const noted = faultTable('targets');
+test.each<[string, Parts, Record<string, string>, RegExp]>([
+  ['the top of the range a metre higher', EVEN, { topOfRange: '831' }, /value-topOfRange/],
+  ['another spacing', EVEN, { metresPerSample: '0.74' }, /value-metresPerSample/],
+  ['the bottom a layer lower', LAYERS, { bottomLayer: '-65' }, /value-bottomLayer/],
+  ['the top a layer lower', LAYERS, { topLayer: '318' }, /value-topLayer/],
+  ['the lowest elevation half a metre higher', EXCHANGE, { lowestElevation: '1310.5' }, /value-lowestElevation/],
+  ['bytes the other way round', EVEN, { byteOrder: 'little' }, /byteOrder/],
+])('a value typed wrong is named: %s', async (what, parts, typed, named) => {
+  const folder = new MemoryFolder();
+  await run(recipeWith(parts), await source(), folder);
+  const { proof } = await prove({ file: (n) => folder.source(n), reference: await source(), typed });
+  expect(faults(proof).join('; ')).toMatch(named);
+  noted(parts.target!, what, faults(proof)[0]!);
+});
