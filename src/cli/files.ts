@@ -1,7 +1,8 @@
 import { readFile, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { formatBytes, joinedSources, LevelGridError, type ByteSource } from '../core/base';
-import { parseRecipeText, type Recipe } from '../core/recipe';
+import { parseRecipeText, parseTargetText, type Recipe } from '../core/recipe';
+import { BUILT_IN_TARGETS } from '../core/targets';
 import { archivedSources, heightsOfZip } from '../core/run';
 import { fileSource, nodeInflateThread } from '../io/node';
 
@@ -35,9 +36,17 @@ export async function readText(file: string): Promise<string> {
   }
 }
 
-/** A recipe that a caller names. */
-export const readRecipe = async (file: string): Promise<Recipe> =>
-  parseRecipeText(await readText(fromCaller(file)), path.basename(file));
+/** A target that a caller names: one that comes with Level Grid, or a file that describes one. */
+export async function readTarget(named: string): Promise<Recipe['target']> {
+  if (BUILT_IN_TARGETS.some((t) => t.id === named) || !/[./\\]/.test(named)) return named;
+  return parseTargetText(await readText(fromCaller(named)), path.basename(named));
+}
+
+/** A recipe that a caller names; `target`: another one for it. */
+export async function readRecipe(file: string, target?: string): Promise<Recipe> {
+  const recipe = parseRecipeText(await readText(fromCaller(file)), path.basename(file));
+  return target === undefined ? recipe : { ...recipe, target: await readTarget(target) };
+}
 
 const inflateThread = nodeInflateThread(path.join(import.meta.dirname, 'inflate-worker.mjs'));
 

@@ -10,6 +10,7 @@ import { declare as plan } from './commands/plan';
 import { declare as prove } from './commands/prove';
 import { declare as run } from './commands/run';
 import { declare as survey } from './commands/survey';
+import { declare as targets } from './commands/targets';
 import { declare as where } from './commands/where';
 import { errorText, say, sayJson } from './output';
 import { listenForSignals, signalError, signalExitCode } from './signals';
@@ -21,6 +22,7 @@ const COMMANDS: readonly ((root: Command, perform: Perform) => void | Promise<vo
   compare,
   where,
   survey,
+  targets,
   layouts,
   plan,
   edit,

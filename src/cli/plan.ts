@@ -19,10 +19,10 @@ import { checkLines, table, withProgress, type CommandResult } from './output';
 
 /** The recipe and the source of a call: one file, or several that make one. */
 export async function recipeAndSource(
-  recipeFile: string,
+  { recipe: recipeFile, target }: { readonly recipe: string; readonly target?: string },
   files: readonly string[],
 ): Promise<{ recipe: Recipe; source: ByteSource }> {
-  const recipe = await readRecipe(recipeFile);
+  const recipe = await readRecipe(recipeFile, target);
   const source = await heightSources(files);
   const [only] = files.length === 1 ? (source.parts ?? [source]) : [];
   if (only && !recipe.source.mesh && (await meshKindOf(only))) {
@@ -51,8 +51,11 @@ export async function namingItsRecipe<T>(file: string, work: () => Promise<T>): 
   }
 }
 
-export async function planCommand(files: readonly string[], options: { recipe: string }): Promise<CommandResult> {
-  const { recipe, source } = await recipeAndSource(options.recipe, files);
+export async function planCommand(
+  files: readonly string[],
+  options: { recipe: string; target?: string },
+): Promise<CommandResult> {
+  const { recipe, source } = await recipeAndSource(options, files);
   const { document, refusals } = await namingItsRecipe(options.recipe, () =>
     withProgress('Measuring', async (job) => measuredPlan(recipe, source, job)),
   );

@@ -19,6 +19,7 @@ export async function runCommand(
   files: readonly string[],
   options: {
     recipe: string;
+    target?: string;
     out: string;
     zip?: boolean;
     draft?: string;
@@ -27,7 +28,7 @@ export async function runCommand(
     prove?: boolean;
   },
 ): Promise<CommandResult> {
-  const { recipe: full, source } = await recipeAndSource(options.recipe, files);
+  const { recipe: full, source } = await recipeAndSource(options, files);
   const recipe = options.draft === undefined ? full : draftRecipe(full, draftSide(options.draft));
   const directory = fromCaller(options.out);
   const folder = await DiskFolder.open(directory, {

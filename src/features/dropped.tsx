@@ -1,6 +1,6 @@
 'use client';
 import { formatShort } from '@/core/base';
-import { targetById } from '@/core/targets';
+import { targetOf } from '@/core/targets';
 import {
   adoptDropped,
   heightsAmong,
@@ -94,7 +94,7 @@ export function DroppedDesk({ dropped }: { dropped: Dropped }) {
   const back = useRecipe(projectName);
   const working = useSession((s) => s.job !== null);
   const { recipe, document, files, proof, typed } = dropped;
-  const target = targetById(recipe.target);
+  const target = targetOf(recipe.target);
   const kind = files ? 'A pack' : document ? 'An import page' : 'A recipe';
   return (
     <main aria-label="What was dropped" className="flex-1 min-h-0 overflow-y-auto bg-panel">

@@ -4,7 +4,7 @@ import { ChevronDown, Keyboard, Moon, Redo2, Sun, Undo2 } from 'lucide-react';
 import { useState } from 'react';
 import { useStore } from 'zustand';
 import { withTarget } from '@/core/edits';
-import { BUILT_IN_TARGETS } from '@/core/targets';
+import { BUILT_IN_TARGETS, targetIdOf } from '@/core/targets';
 import {
   DEMO,
   leaveDropped,
@@ -162,6 +162,7 @@ function ProjectMenu() {
 
 export function TopBar({ onKeys }: { onKeys: () => void }) {
   const recipe = useRecipe((s) => s.recipe);
+  const own = typeof recipe?.target === 'object' ? recipe.target : null;
   const theme = useSession((s) => s.theme);
   // choices are those of the open project: they have no place beside what was dropped
   const dropped = useSession((s) => s.dropped !== null);
@@ -189,8 +190,12 @@ export function TopBar({ onKeys }: { onKeys: () => void }) {
         <span className="text-quiet max-wide:hidden">For</span>
         <Select
           label="Target"
-          value={recipe?.target ?? 'component-grid'}
-          options={BUILT_IN_TARGETS.map((t) => ({ value: t.id, label: t.name, hint: t.summary }))}
+          value={targetIdOf(own ?? recipe?.target ?? 'component-grid')}
+          options={[...BUILT_IN_TARGETS, ...(own ? [own] : [])].map((t) => ({
+            value: t.id,
+            label: t.name,
+            hint: t.summary,
+          }))}
           onChange={switchTarget}
           className="font-semibold"
         />

@@ -59,7 +59,7 @@ function sourceWith({ low, high, ...rest }: SourceParts): object {
 
 /** The usual recipe of the scenario with parts replaced. Overshoot is let through, so that there is something to clip. */
 export function recipeWith(parts: {
-  target?: string;
+  target?: string | object;
   source?: SourceParts;
   /** Given, the recipe is of the newest version; else of the third, with what stood beside the source there. */
   steps?: readonly object[];

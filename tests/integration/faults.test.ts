@@ -114,9 +114,9 @@ const page =
       importPage: (d: unknown, t: unknown) => string;
       importPageHtml: (d: unknown, t: unknown, terrain: null) => string;
     }>('@/core/run/page');
-    const { targetById } = jest.requireActual<{ targetById: (id: string) => unknown }>('@/core/targets');
-    put(folder, 'import.md', importPage(document, targetById(document.target)));
-    put(folder, 'import.html', importPageHtml(document, targetById(document.target), null));
+    const { targetOf } = jest.requireActual<{ targetOf: (id: string) => unknown }>('@/core/targets');
+    put(folder, 'import.md', importPage(document, targetOf(document.target)));
+    put(folder, 'import.html', importPageHtml(document, targetOf(document.target), null));
   };
 const json =
   (edit: (document: PlanDocument) => object) =>

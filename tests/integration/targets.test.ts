@@ -3,12 +3,12 @@
  * here from what the targets are; no function of the plan is asked.
  */
 import { MemoryFolder } from '@/core/base';
-import { freshRecipe } from '@/core/edits';
+import { freshRecipe, withTarget } from '@/core/edits';
 import { plan, type PlanDocument } from '@/core/plan';
 import { prove, type Proof } from '@/core/proof';
-import { parseRecipe, type Recipe } from '@/core/recipe';
+import { parseRecipe, parseTargetText, type Recipe } from '@/core/recipe';
 import { countSource, run } from '@/core/run';
-import { BUILT_IN_TARGETS } from '@/core/targets';
+import { BUILT_IN_TARGETS, targetOf, type Target } from '@/core/targets';
 import { faultTable } from '../helpers/fault-table';
 import { hills, pngSource, recipeWith } from '../helpers/rasters';
 
@@ -207,5 +207,99 @@ test.each<[string, Parts, Record<string, string>, RegExp]>([
   await run(recipeWith(parts), await source(), folder);
   const { proof } = await prove({ file: (n) => folder.source(n), reference: await source(), typed });
   expect(faults(proof).join('; ')).toMatch(named);
-  noted(parts.target!, what, faults(proof)[0]!);
+  noted(String(parts.target), what, faults(proof)[0]!);
+});
+
+describe('a target of one’s own', () => {
+  /** 3 · k + 1 vertices, codes of 12 bits in files of 16, rows from the south, feet. */
+  const OWN: Target = {
+    ...targetOf('odd-grid'),
+    id: 'terrace-press',
+    name: 'Terrace press',
+    grid: { kind: 'multiples', step: 3, plus: 1, min: 4, max: 4000 },
+    square: false,
+    highestCode: 4095,
+    unit: { name: 'ft', metres: 0.3048 },
+    rows: 'south',
+    asks: [
+      'verticesX',
+      'verticesY',
+      'groundScaleX',
+      'groundScaleY',
+      'heightRange',
+      'baseElevation',
+      'eastOffset',
+      'northOffset',
+      'reading',
+    ],
+  };
+  const recipe = (over: object = {}): Recipe =>
+    recipeWith({ target: OWN, fit: { size: [100, 76] }, output: { format: 'raw', rows: 'south' }, ...over } as Parts);
+
+  test('goes through fit, height, pack and proof; the description travels in the pack', async () => {
+    const { document, proof, folder } = await pack(recipe());
+    expect(faults(proof)).toEqual([]);
+    expect(document.target).toBe('terrace-press');
+    expect(document.height.step).toBeCloseTo((HIGH - LOW) / 4095, 9);
+    expect(valueOf(document, 'groundScaleX')).toBeCloseTo((2.5 * 150) / 99 / 0.3048, 9);
+    const raw = new Uint16Array(folder.files.get('kettle.raw')!.buffer);
+    expect(raw).toHaveLength(7600);
+    const most = raw.reduce((a, b) => Math.max(a, b), 0);
+    expect(most).toBeGreaterThan(3000);
+    expect(most).toBeLessThanOrEqual(4095);
+    const kept = parseRecipe(JSON.parse(new TextDecoder().decode(folder.files.get('recipe.json'))));
+    expect(kept.target).toEqual(OWN);
+  });
+  test.each<[string, object, RegExp]>([
+    ['another range of codes', { highestCode: 4000 }, /codes|range/],
+    ['another unit', { unit: { name: 'ft', metres: 0.3 } }, /groundScale|page-spots/],
+    ['cells where there are vertices', { registration: 'cell' }, /registration|samples are said|spacing/],
+  ])('a description that is changed afterwards turns the proof red: %s', async (_, change, named) => {
+    const { folder } = await pack(recipe());
+    const text = new TextDecoder().decode(folder.files.get('recipe.json'));
+    const changed = { ...JSON.parse(text), target: { ...OWN, ...change } };
+    folder.files.set('recipe.json', new TextEncoder().encode(JSON.stringify(changed)));
+    const { proof } = await prove({ file: (n) => folder.source(n), reference: await source() });
+    expect(proof.holds).toBe(false);
+    expect(faults(proof).join('; ')).toMatch(named);
+  });
+  test('sizes that it does not take are refused with those next to it; rows the wrong way round are a fault', async () => {
+    const { facts } = await countSource(await source());
+    expect(plan(recipe({ fit: { size: [101, 76] } }), facts, null).refusals[0]).toMatchObject({
+      code: 'size-not-on-ladder',
+      remedy: expect.stringContaining('100 or 103'),
+    });
+    const north = plan(recipe({ output: { format: 'raw', rows: 'north' } }), facts, null).document.checks;
+    expect(north.find((c) => c.id === 'rows')).toMatchObject({ state: 'fault', repair: { args: { rows: 'south' } } });
+  });
+  test('a wrong description is told by its path, what was found and what was expected', () => {
+    const text = (change: object): string => JSON.stringify({ ...OWN, ...change });
+    expect(parseTargetText(text({}))).toEqual(OWN);
+    expect(() => parseTargetText(text({ highestCode: 'many' }), 'press.json')).toThrow(
+      expect.objectContaining({ file: 'press.json', message: expect.stringContaining('highestCode') }),
+    );
+    expect(() => parseTargetText(text({ grid: { kind: 'hexagons' } }))).toThrow(/grid/);
+    expect(() => parseTargetText('{', 'press.json')).toThrow(expect.objectContaining({ code: 'recipe-syntax' }));
+  });
+  test('each built-in target can be saved, opened again and used as one’s own', async () => {
+    const { facts } = await countSource(await source());
+    for (const target of BUILT_IN_TARGETS) {
+      expect(parseTargetText(JSON.stringify(target))).toEqual(target);
+      const fresh = { ...freshRecipe({ info: facts.info, stats: facts.stats }, 'Kettle', target.id), name: 'kettle' };
+      const [named, described] = [fresh, { ...fresh, target }].map((r) => plan(r, facts, null).document.card);
+      expect(described).toEqual(named);
+    }
+  });
+});
+
+test('switching from target to target and back leaves the choices as they were', () => {
+  const start = recipeWith({ fit: { size: 127 } });
+  const sides = { width: W, height: H };
+  for (const target of BUILT_IN_TARGETS) {
+    const there = withTarget(start, target.id, sides);
+    const back = withTarget(there, 'component-grid', sides);
+    expect(back.fit.worldScale).toBe(1);
+    expect(back.steps).toEqual([]);
+    expect(back.height).toEqual(start.height);
+  }
 });

@@ -30,7 +30,12 @@ export const NAMED = [
     from: 'grid.north - t.y * grid.spacingY',
     to: 'grid.north + t.y * grid.spacingY',
   },
-  { name: 'north of spots', file: 'src/core/plan/spots.ts', from: 'origin.north - down(y)', to: 'origin.north + down(y)' },
+  {
+    name: 'north of spots',
+    file: 'src/core/plan/spots.ts',
+    from: 'origin.north - down(y)',
+    to: 'origin.north + down(y)',
+  },
   {
     name: 'north of spots, in the proof',
     file: 'src/core/proof/twin/page-json.ts',

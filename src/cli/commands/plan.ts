@@ -7,7 +7,8 @@ export function declare(root: Command, perform: Perform): void {
     .command('plan')
     .description('work out every size, value, file and check, without writing')
     .argument('<file...>', 'the source')
-    .requiredOption('--recipe <file>', 'the recipe (JSON)');
+    .requiredOption('--recipe <file>', 'the recipe (JSON)')
+    .option('--target <id or file>', 'another target: by its id, or a file that describes one');
   printing(command).action(async (files: string[], o: Parameters<typeof planCommand>[1] & Printing) =>
     perform(o, async () => (await import('../plan')).planCommand(files, o)),
   );

@@ -8,6 +8,7 @@ export function declare(root: Command, perform: Perform): void {
     .description('write the pack: height files, import page, recipe')
     .argument('<file...>', 'the source')
     .requiredOption('--recipe <file>', 'the recipe (JSON)')
+    .option('--target <id or file>', 'another target: by its id, or a file that describes one')
     .requiredOption('--out <folder>', 'where the files go')
     .option('--zip', 'add one zip of the same files')
     .option('--prove', 'prove the pack before it is put in place; its pages tell what was found')

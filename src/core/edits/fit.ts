@@ -1,7 +1,7 @@
 import { LevelGridError } from '../base';
 import { besides, firstFit, sizesOf, verticesOf, type ComponentLayout } from '../grid';
 import type { Recipe } from '../recipe';
-import { targetById } from '../targets';
+import { targetOf } from '../targets';
 import { wholeSide } from '../tiles';
 import { suited } from './suited';
 
@@ -115,7 +115,7 @@ export function withGroundCentred(recipe: Recipe, source: Sides): Recipe {
 
 /** The size and the way to fit that suit such a source best on this target. */
 export function withBestFit(recipe: Recipe, source: Sides): Recipe {
-  const target = targetById(recipe.target);
+  const target = targetOf(recipe.target);
   const { size, method, at } = firstFit(target.grid, target.square, source, target.budgets.components);
   const square = typeof size === 'number' || size[0] !== size[1] ? size : size[0];
   const { atMost = Infinity } = recipe.fit;
@@ -139,7 +139,7 @@ export function withTileSide(recipe: Recipe, vertices: number, source: Sides, si
 
 /** The same for a number that was typed: one that the target does not take is refused, with those next to it. */
 export function withTypedSide(recipe: Recipe, vertices: number, source: Sides, side: Side = 'both'): Recipe {
-  const { grid } = targetById(recipe.target);
+  const { grid } = targetOf(recipe.target);
   if (sizesOf(grid).includes(vertices)) return withTileSide(recipe, vertices, source, side);
   throw new LevelGridError('size-not-on-ladder', {
     found: `${vertices} vertices a side`,
@@ -170,19 +170,19 @@ export function withMethod(recipe: Recipe, method: Recipe['fit']['method'], sour
 }
 
 /** Another target keeps the ground and the heights, and takes the size that fits the source best. */
-export function withTarget(recipe: Recipe, id: string, source: Sides): Recipe {
-  const target = targetById(id);
+export function withTarget(recipe: Recipe, named: Recipe['target'], source: Sides): Recipe {
+  const target = targetOf(named);
   const { split: _, ...rest } = recipe;
-  const sized = withBestFit({ ...rest, target: target.id }, source);
+  const sized = withBestFit({ ...rest, target: named }, source);
   const { scale: __, anchor: ___, ...height } = recipe.height;
-  const before = targetById(recipe.target);
+  const before = targetOf(recipe.target);
   const next: Recipe = {
     ...sized,
     // a miniature that only the target before asked for
     ...(before.spacing === undefined ? {} : { fit: { ...sized.fit, worldScale: 1 } }),
     // a fixed scale of one target means nothing to another
     height: recipe.height.strategy === 'fixed' ? { ...height, strategy: 'full' } : recipe.height,
-    output: { ...recipe.output, format: target.formats[0] ?? 'png' },
+    output: { ...recipe.output, format: target.formats[0] ?? 'png', ...(target.rows ? { rows: target.rows } : {}) },
   };
   const steps = before.halfTurn ? next.steps.filter((s) => s.op !== 'turn' || s.quarters !== 2) : next.steps;
   return suited({ ...next, steps: [...steps] }, target, source);

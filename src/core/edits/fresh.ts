@@ -5,7 +5,7 @@ import { meshOf } from './mesh';
 import { maybeOfSamples, notedRange } from '../notes';
 import { groundSpacing, type RasterInfo, type SourceStatistics } from '../raster';
 import { parseRecipe, RECIPE_VERSION, type Assumable, type Recipe, type SourceHeights } from '../recipe';
-import { targetById } from '../targets';
+import { targetOf } from '../targets';
 import { suited } from './suited';
 
 /** Where elevations start that nobody has said yet, and how far they reach. */
@@ -29,9 +29,9 @@ interface FreshSource {
 export function freshRecipe(
   { info, stats = null, raw, guess, arrangement }: FreshSource,
   name: string,
-  targetId = 'component-grid',
+  named: Recipe['target'] = 'component-grid',
 ): Recipe {
-  const target = targetById(targetId);
+  const target = targetOf(named);
   const metres = info.sampleType === 'float' && (info.mesh !== undefined || !isShares(stats));
   const heights = metres ? metresOf(info) : codesOf(info);
   const { spacing, said } = spacingOf(info);
@@ -55,10 +55,10 @@ export function freshRecipe(
       ...(info.mesh ? { mesh: meshOf(info.mesh) } : {}),
       ...(arrangement ? { files: arrangement.parts } : {}),
     },
-    target: target.id,
+    target: named,
     fit: firstFit(target.grid, target.square, info, target.budgets.components),
     height: { range: metres ? 'ground' : 'source' },
-    output: { format: target.formats[0] },
+    output: { format: target.formats[0], ...(target.rows ? { rows: target.rows } : {}) },
   });
   return suited(fresh, target, info);
 }

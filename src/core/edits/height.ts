@@ -1,6 +1,6 @@
 import { rangeOfScale } from '../height';
 import type { Recipe } from '../recipe';
-import { targetById } from '../targets';
+import { targetOf } from '../targets';
 
 type Height = Recipe['height'];
 
@@ -11,7 +11,9 @@ export interface TrueSpan {
 }
 
 /** Choices of the heights that nothing else follows from. */
-export type HeightValues = Partial<Pick<Height, 'above' | 'below' | 'exaggeration' | 'high' | 'low' | 'scale'>>;
+export type HeightValues = Partial<
+  Pick<Height, 'above' | 'below' | 'bottom' | 'exaggeration' | 'high' | 'low' | 'scale' | 'top'>
+>;
 
 export function withHeight(recipe: Recipe, values: HeightValues): Recipe {
   return { ...recipe, height: { ...recipe.height, ...values } };
@@ -60,7 +62,7 @@ export function withStrategy(
  */
 function flattened(recipe: Recipe, ground: TrueSpan): Height | null {
   const { height } = recipe;
-  const target = targetById(recipe.target);
+  const target = targetOf(recipe.target);
   // a target whose codes are so many metres apart begins at the lowest ground
   const own = target.heights.kind === 'fixed-step' && height.strategy !== 'fixed';
   if (!(ground.high > ground.low) || (!own && (height.strategy !== 'fixed' || height.scale === undefined))) return null;

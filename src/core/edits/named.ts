@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { LevelGridError, type EditCall } from '../base';
 import { FILTERS, HEIGHT_UNITS } from '../raster';
+import { targetSchema } from '../targets';
 import {
   ASSUMABLE,
   documentError,
@@ -162,7 +163,9 @@ export const EDITS = {
   ),
 
   // the grid
-  target: edit(of({ target: z.string(), source: sides }), (r, a) => withTarget(r, a.target, a.source)),
+  target: edit(of({ target: z.union([z.string(), targetSchema]), source: sides }), (r, a) =>
+    withTarget(r, a.target, a.source),
+  ),
   size: edit(
     of({ size: fit.size, method: fit.method.unwrap().optional(), at: fit.at.unwrap().optional() }),
     (r, { size, method, at }) => withSize(r, size, { ...(method ? { method } : {}), ...(at ? { at } : {}) }),
@@ -218,6 +221,9 @@ export const EDITS = {
       ...(a.at === undefined ? {} : { at: a.at }),
       ...(a.elevation === undefined ? {} : { elevation: a.elevation }),
     }),
+  ),
+  layers: edit(of({ bottom: height.bottom, top: height.top }), (r, { bottom, top }) =>
+    withHeight(r, { ...(bottom === undefined ? {} : { bottom }), ...(top === undefined ? {} : { top }) }),
   ),
   exaggeration: edit(of({ exaggeration: z.number() }), (r, { exaggeration }) => withHeight(r, { exaggeration })),
   'flatten-to-fit': edit(

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
-import { targetById } from '../targets';
+import { targetOf } from '../targets';
 import { bestRungs, firstFit, ladder, layoutsFor, rectangleLayouts, sizesOf, splitOffers, textureSamples } from '.';
 
-const component = targetById('component-grid').grid;
-const odd = targetById('odd-grid').grid;
+const component = targetOf('component-grid').grid;
+const odd = targetOf('odd-grid').grid;
 
 describe('the ladder of the component grid', () => {
   test('has 272 sizes up to 16321, well-worn ones among them', () => {
@@ -78,7 +78,7 @@ test.each([
   ['odd-grid', 4096, 4097],
   ['odd-grid', 9000, 4097],
 ])('a new project on the %s of a source of %d takes %d', (target, samples, vertices) => {
-  const { grid, budgets } = targetById(target);
+  const { grid, budgets } = targetOf(target);
   expect(ladder(grid, samples, budgets.components).find((r) => r.default)?.vertices).toBe(vertices);
 });
 
@@ -89,7 +89,7 @@ test('2017 is laid out with 256 components, not 1024', () => {
 
 describe('the first fit', () => {
   const fit = (target: string, width: number, height: number) => {
-    const { grid, square, budgets } = targetById(target);
+    const { grid, square, budgets } = targetOf(target);
     return firstFit(grid, square, { width, height }, budgets.components);
   };
   test('never stretches ground: a rectangle keeps its shape where the target takes one', () => {

@@ -76,14 +76,7 @@ export function besides(rule: GridRule, vertices: number): number[] {
 
 /** The size ladder of a target against a source; `budget` is how many components the target can take. */
 export function ladder(rule: GridRule, samples: number, budget: number | null = null): Rung[] {
-  const rungs = listedSizes(rule, samples).map((vertices): Rung => ({
-    vertices,
-    layouts: rule.kind === 'components' ? layoutsFor(vertices, rule) : [],
-    filled: vertices <= samples,
-    rim: Math.max(0, vertices - samples),
-    cut: Math.max(0, samples - vertices),
-    upsampling: upsamplingOf(vertices, samples),
-  }));
+  const rungs = listedSizes(rule, samples).map((vertices) => rungOf(rule, vertices, samples));
   const first = defaultRung(rungs, samples, budget);
   return rungs.map((rung) => {
     if (rung !== first) return rung;
@@ -91,6 +84,21 @@ export function ladder(rule: GridRule, samples: number, budget: number | null = 
     return { ...rung, layouts: rung.layouts.map((l) => (l === taken ? { ...l, default: true } : l)), default: true };
   });
 }
+
+function rungOf(rule: GridRule, vertices: number, samples: number): Rung {
+  return {
+    vertices,
+    layouts: rule.kind === 'components' ? layoutsFor(vertices, rule) : [],
+    filled: vertices <= samples,
+    rim: Math.max(0, vertices - samples),
+    cut: Math.max(0, samples - vertices),
+    upsampling: upsamplingOf(vertices, samples),
+  };
+}
+
+/** The rung of this size, also where it is not among those that are listed; null where the rule does not allow it. */
+export const rungAt = (rule: GridRule, vertices: number, samples: number): Rung | null =>
+  sizesOf(rule).includes(vertices) ? rungOf(rule, vertices, samples) : null;
 
 /** Vertices of the result for each interval between samples; of a single sample all but one are invented. */
 export function upsamplingOf(vertices: number, samples: number): number {

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { recipeWith } from '../../../tests/helpers/rasters';
 import { highestStored } from '../raster';
-import { targetById } from '../targets';
+import { targetOf } from '../targets';
 import {
   aboveDatum,
   calibrate,
@@ -18,8 +18,8 @@ import {
   worldZero,
 } from '.';
 
-const component = targetById('component-grid');
-const odd = targetById('odd-grid');
+const component = targetOf('component-grid');
+const odd = targetOf('odd-grid');
 const info = (bitDepth: number, sampleType: 'uint' | 'int' | 'float' = 'uint') => ({
   format: 'raw' as const,
   width: 2,

@@ -3,7 +3,7 @@ import { planChain, type FitParameters } from '../chain';
 import { precision, storedStep, type Calibration, type HeightRange, type Quantiser } from '../height';
 import type { GroundStatistics } from '../raster';
 import type { Recipe } from '../recipe';
-import { targetById, type Target } from '../targets';
+import { targetOf, type Target } from '../targets';
 import { splitTiles, type TileGrid } from '../tiles';
 import { cardRows, stepOf, worldElevation } from './card';
 import { planChecks, refusalCheck } from './checks';
@@ -63,7 +63,7 @@ export interface Plan {
  * `datum` overrules the stored value that heights are counted from.
  */
 export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatistics | null, datum?: number): Plan {
-  const target = targetById(recipe.target);
+  const target = targetOf(recipe.target);
   const chain = planChain(recipe, source.info);
   const entering = enteringOf(chain, source);
   const { info, spacing } = entering;

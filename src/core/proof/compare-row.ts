@@ -8,6 +8,8 @@ const LINE_EVERY = 8;
 
 /** What shows a code, and where the codes at both ends count as clipped; world heights in metres. */
 export interface Shown {
+  /** The highest code. */
+  readonly top: number;
   /** What the target makes of each code. */
   readonly heights: Float64Array;
   /** World height of a sample of the fitted ground = unit · sample + shift. */
@@ -33,13 +35,15 @@ export class RowComparison {
   ) {
     this.shown = {
       heights: table,
+      top: heights.top,
       unit: heights.unit,
       shift: heights.offset + heights.unit * datum - heights.zero,
       // a sample is clipped where its own height rounds to a code that does not exist
       lowest: heights.low - heights.zero - heights.step / 2,
       highest: heights.high - heights.zero + heights.step / 2,
     };
-    this.kernel = CodeComparisonKernel.create(table, width, map);
+    // the kernel takes codes of all 16 bits for granted
+    this.kernel = heights.top === 65535 ? CodeComparisonKernel.create(table, width, map) : null;
   }
 
   /** `codes` begin at column `from` of row `y` of the whole, whose fitted ground is `ground`. */
@@ -65,7 +69,7 @@ export function compareCodes(
   ground: Float32Array,
   from: number,
   start: number,
-  { heights, unit, shift, lowest, highest }: Shown,
+  { heights, top, unit, shift, lowest, highest }: Shown,
   map: Pick<ErrorMap, 'cells' | 'columnOf'> | null,
   line: LineFit,
 ): RowFigures {
@@ -78,7 +82,7 @@ export function compareCodes(
     const expected = sample * unit + shift;
     const code = codes[x]!;
     if (code === 0 && expected < lowest) low++;
-    else if (code === 65535 && expected >= highest) high++;
+    else if (code === top && expected >= highest) high++;
     else {
       const shown = heights[code]!;
       errors.add(x, shown - expected, from + x);

@@ -12,6 +12,7 @@ const groundOf = (width: number, y: number): Float32Array =>
   );
 const shown: Shown = {
   heights: Float64Array.from({ length: 65536 }, (_, code) => code * 0.0123 - 300.07),
+  top: 65535,
   unit: 0.0123,
   shift: -300,
   lowest: -300 - 0.00615,
@@ -61,6 +62,7 @@ test('codes at the ends count as clipped only where the ground lies beyond them'
   const codes = Uint16Array.of(0, 0, 0, 65535, 65535, 7);
   const straight: Shown = {
     heights: Float64Array.from({ length: 65536 }, (_, c) => c),
+    top: 65535,
     unit: 1,
     shift: 0,
     lowest: -0.5,
@@ -160,6 +162,7 @@ test('a cell keeps the largest error with its sign, and of two as large the firs
   const straight: Shown = {
     ...shown,
     heights: Float64Array.from({ length: 65536 }, (_, c) => c / 2),
+    top: 65535,
     unit: 1,
     shift: 0,
   };

@@ -1,4 +1,5 @@
 import { LevelGridError } from '../base';
+import type { Recipe } from '../recipe';
 import { factsOfTarget, type TargetFacts } from './twin';
 
 /** Values as typed into the target, by the id of their card row. */
@@ -75,7 +76,7 @@ function samplesBy(v: TypedValues, axis: 'X' | 'Y'): () => number | null {
   };
 }
 
-export function decoderFor(target: string, values: TypedValues): TargetDecoder {
+export function decoderFor(target: Recipe['target'], values: TypedValues): TargetDecoder {
   const facts = factsOfTarget(target);
   return {
     heightOf: heightsBy(facts, values),

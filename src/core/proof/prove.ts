@@ -23,7 +23,6 @@ import {
   expectedGrid,
   expectedHeights,
   TIE,
-  unitNameOf,
   type ExpectedGrid,
   type ExpectedHeights,
   type Page,
@@ -94,7 +93,7 @@ export async function prove(input: ProofInput, job?: JobContext): Promise<{ proo
       trusted,
       wrongValues: wrong,
       spots: ground.spots,
-      unit: unitNameOf(page.target),
+      unit: factsOfTarget(recipe.target).unitName,
       seams: { compared: findings.seamsCompared, different: findings.seamsDifferent },
       rim: reference ? rimOf(recipe, given.grid, facts) : null,
     },
@@ -110,7 +109,7 @@ async function givenBy(input: ProofInput, job?: JobContext) {
   const edition = editionCheck(page.edition);
   const checks: ProofCheck[] = [];
   const values = typedValues(page, input.typed ?? {});
-  const decoder = decoderFor(page.target, values);
+  const decoder = decoderFor(recipe.target, values);
   const files = await checkFiles(input, page, checks, partOf(job, 0, 0.15));
   const reference = input.reference ? await openReference(input.reference, recipe, partOf(job, 0.15, 0.3)) : null;
   if (reference) checks.push(readingCheck(recipe, reference.opened.reading));
@@ -195,7 +194,7 @@ function checkValues(
 
 /** What the typed values make of the codes: all samples against the fitted ground, or the spots of the page. */
 function checkGround(
-  { page, written, grid, decoder, worded }: Given,
+  { page, recipe, written, grid, decoder, worded }: Given,
   { causes, explained }: Claimed,
   findings: Findings,
   heights: ExpectedHeights,
@@ -203,9 +202,9 @@ function checkGround(
   wrong: readonly string[],
 ): Pick<Proof, 'encodingError' | 'spots'> {
   const { checks } = findings;
-  const budget = budgetOf(page, heights);
+  const budget = budgetOf(page, recipe, heights);
   const limit = budget.halfStep + budget.typing + budget.arithmetic;
-  const spots = spotProofs(page, read?.spotCodes ?? new Map(), (code) => decoder.heightOf(code), heights);
+  const spots = spotProofs(page, read?.spotCodes ?? new Map(), (code) => decoder.heightOf(code), heights, grid.unit);
   const meter = read?.pipeline ? findings.meter : spotMeter(spots);
   const figures = meter.figures();
   const labels = wrong.map((id) => labelOf(page, id));
@@ -277,12 +276,16 @@ function claimsOf(
  * Half a step of rounding, what the digits of the card lose, and what arithmetic may: codes may be off by a hundredth
  * of a step about the middle of two, and doubles by their last bits.
  */
-function budgetOf(page: Page, { step, low, high, zero }: ExpectedHeights): Proof['encodingError']['budget'] {
+function budgetOf(
+  page: Page,
+  recipe: Recipe,
+  { step, low, high, zero }: ExpectedHeights,
+): Proof['encodingError']['budget'] {
   const rounding = (id: string): number => {
     const row = page.card.find((r) => r.id === id);
     return row ? 0.5 * 10 ** -row.digits : 0;
   };
-  const { heights: kind, unit } = factsOfTarget(page.target);
+  const { heights: kind, unit } = factsOfTarget(recipe.target);
   const typing =
     kind.kind === 'centred'
       ? ((kind.middle / kind.perUnit) * rounding('heightScale') + rounding('heightOffset')) * unit

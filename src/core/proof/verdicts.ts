@@ -1,7 +1,7 @@
 import { formatLength, formatNumber, formatShort } from '../base';
 import { ErrorMeter, type ErrorFigures } from './error-meter';
 import type { Seen } from './compare-files';
-import { unitOf, type ExpectedHeights, type Page } from './twin';
+import { type ExpectedHeights, type Page } from './twin';
 import { count, type Beyond, type VertexJudge } from './vertices';
 import type { Findings, Proof, ProofCheck, SpotProof } from './types';
 
@@ -15,6 +15,7 @@ export function spotProofs(
   codes: ReadonlyMap<string, number>,
   heightOf: (code: number) => number,
   heights: ExpectedHeights,
+  unit: number,
 ): SpotProof[] {
   return page.spots.map((spot): SpotProof => {
     const foundCode = codes.get(spot.id) ?? null;
@@ -28,7 +29,7 @@ export function spotProofs(
       foundCode,
       expected: within === null ? null : within - heights.zero,
       shown,
-      shownInUnit: shown === null ? null : shown / unitOf(page.target),
+      shownInUnit: shown === null ? null : shown / unit,
     };
   });
 }

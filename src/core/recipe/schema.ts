@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { FILTERS, HEIGHT_UNITS } from '../raster';
 import * as formats from '../formats';
 import { reprojectSchema, stepSchema } from '../operations/schemas';
+import { targetSchema } from '../targets';
 
 /** Elevations beyond this are a slip of the keyboard, whatever the planet. */
 export const MOST_ELEVATION = 1e6;
@@ -166,7 +167,8 @@ export const recipeSchema = z
     source,
     /** What is done to the ground before it is fitted, in this order. */
     steps: z.array(stepSchema).max(MOST_STEPS).default([]),
-    target: z.string().min(1).max(80),
+    /** By its id, or described here. */
+    target: z.union([z.string().min(1).max(80), targetSchema]),
     fit,
     height: height.prefault({}),
     split: split.optional(),

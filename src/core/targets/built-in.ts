@@ -335,12 +335,17 @@ export const BUILT_IN_TARGETS: readonly Target[] = [
   exchange,
 ].map((t) => targetSchema.parse(t));
 
-export function targetById(id: string): Target {
-  const target = BUILT_IN_TARGETS.find((t) => t.id === id);
+/** The target that a recipe names by its id, or describes itself. */
+export function targetOf(named: string | Target): Target {
+  if (typeof named !== 'string') return named;
+  const target = BUILT_IN_TARGETS.find((t) => t.id === named);
   if (target) return target;
   throw new LevelGridError('unknown-target', {
-    found: `target "${id}"`,
+    found: `target "${named}"`,
     expected: BUILT_IN_TARGETS.map((t) => t.id).join(' or '),
-    remedy: 'Choose one of these.',
+    remedy: 'Choose one of these, or describe one of your own.',
   });
 }
+
+/** The id of it. */
+export const targetIdOf = (named: string | Target): string => (typeof named === 'string' ? named : named.id);

@@ -85,6 +85,8 @@ export type CardRowId = (typeof CARD_ROWS)[number];
 
 /** A target: what one kind of engine or editor accepts, asks for and silently does. Data, not code. */
 export const targetSchema = z.strictObject({
+  /** Of the description. */
+  version: z.literal(1).default(1),
   id: z.string().regex(/^[a-z0-9-]+$/),
   name: z.string().min(1),
   /** One plain sentence. */
@@ -108,6 +110,8 @@ export const targetSchema = z.strictObject({
   /** What it asks for, in its order. */
   asks: z.array(z.enum(CARD_ROWS)).min(1),
   formats: z.array(z.enum(['png', 'raw'])).min(1),
+  /** The order of rows that it reads in a RAW; left out: as stated. */
+  rows: z.enum(['north', 'south']).optional(),
   /** Rungs shown in front. */
   wellWorn: z.array(z.int()),
   budgets: z.strictObject({

@@ -9,6 +9,7 @@ import { choose, useCurrentRecipe, useEnteringInfo, usePlan } from '../hooks';
 import { Layouts } from './layouts';
 import { BenchHead, Group, Hint } from './parts';
 import { Place } from './place';
+import { OwnTarget } from './own-target';
 import { Sides } from './sides';
 
 const FILTERS: readonly { value: Filter; label: string; hint: string }[] = [
@@ -124,6 +125,7 @@ export function Fit() {
         </div>
         <Hint>Sets the east and north offset.</Hint>
       </Fold>
+      <OwnTarget />
     </>
   );
 }

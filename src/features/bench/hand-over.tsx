@@ -2,7 +2,7 @@
 import { useEffect, useState } from 'react';
 import { formatBytes } from '@/core/base';
 import { fileNameOf } from '@/core/tiles';
-import { targetById } from '@/core/targets';
+import { targetOf } from '@/core/targets';
 import { filesInTheWay, saveInto } from '@/io/browser';
 import { makeDraft, makePack, showError, useSession, workers, type Draft, type Pack } from '@/state';
 import { Button, Mark, Select, Sheet } from '@/ui';
@@ -120,7 +120,7 @@ export function HandOver() {
   }, []);
   if (!recipe || !plan) return null;
   const blocked = plan.refusals.length > 0 || working;
-  const target = targetById(recipe.target);
+  const target = targetOf(recipe.target);
   const rungs = target.wellWorn.filter((n) => n < plan.document.tiles.width);
   const rung = Number(draft ?? rungs.filter((n) => n <= 505).at(-1) ?? rungs[0] ?? 0);
   const fresh = pack?.key === key ? pack : null;

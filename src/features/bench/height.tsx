@@ -4,11 +4,12 @@ import { flatteningFactor, withHeight, withRange, withStrategy } from '@/core/ed
 import { holdsCodes, scaleOfRange } from '@/core/height';
 import { elevationsOfCodes } from '@/core/plan';
 import type { Recipe } from '@/core/recipe';
-import { targetById } from '@/core/targets';
+import { targetOf } from '@/core/targets';
 import { editRecipe } from '@/state';
 import { NumberField, Segmented } from '@/ui';
 import { choose, useCurrentRecipe, usePlan } from '../hooks';
 import { FixedScale } from './fixed-scale';
+import { Layers } from './layers';
 import { BenchHead, Group, Hint } from './parts';
 import { WorldZero } from './world-zero';
 
@@ -27,7 +28,7 @@ export function HeightBench() {
   if (!recipe || !plan) return null;
   const { height } = recipe;
   const { document } = plan;
-  const target = targetById(recipe.target);
+  const target = targetOf(recipe.target);
   const centred = target.heights.kind === 'centred';
   const k = recipe.fit.worldScale;
   const { range } = plan.work;
@@ -81,44 +82,54 @@ export function HeightBench() {
           </>
         )}
       </Group>
-      <Group title="It is used">
-        <Segmented
-          label="It is used"
-          value={height.strategy}
-          onChange={(strategy) =>
-            choose((r) => withStrategy(r, strategy, { scale: centred ? 100 : Math.ceil(fixedScale), low: ends.low }))
-          }
-          choices={[
-            { value: 'full', label: 'Full range' },
-            { value: 'headroom', label: 'Headroom' },
-            { value: 'fixed', label: 'Fixed scale' },
-          ]}
-        />
-        {height.strategy === 'full' && <Hint>Lowest code and highest code are the ends of the range.</Hint>}
-        {height.strategy === 'headroom' && (
-          <>
-            <NumberField
-              label="Room below"
-              unit="%"
-              value={height.below ?? 0}
-              min={0}
-              max={90}
-              hint="Share of the codes kept free for digging."
-              onCommit={(below) => editRecipe((r) => withHeight(r, { below }))}
-            />
-            <NumberField
-              label="Room above"
-              unit="%"
-              value={height.above ?? 0}
-              min={0}
-              max={90}
-              hint="Share of the codes kept free for raising."
-              onCommit={(above) => editRecipe((r) => withHeight(r, { above }))}
-            />
-          </>
-        )}
-        {height.strategy === 'fixed' && <FixedScale centred={centred} factor={factor} trueGround={trueGround} />}
-      </Group>
+      {target.heights.kind === 'fixed-step' ? (
+        <Group title="It is used">
+          <Hint>
+            Each code of this map is {formatLength(target.heights.step)}: heights reach{' '}
+            {formatLength(document.height.high - document.height.low)} above the lowest ground, and no further.
+          </Hint>
+        </Group>
+      ) : (
+        <Group title="It is used">
+          <Segmented
+            label="It is used"
+            value={height.strategy}
+            onChange={(strategy) =>
+              choose((r) => withStrategy(r, strategy, { scale: centred ? 100 : Math.ceil(fixedScale), low: ends.low }))
+            }
+            choices={[
+              { value: 'full', label: 'Full range' },
+              { value: 'headroom', label: 'Headroom' },
+              { value: 'fixed', label: 'Fixed scale' },
+            ]}
+          />
+          {height.strategy === 'full' && <Hint>Lowest code and highest code are the ends of the range.</Hint>}
+          {height.strategy === 'headroom' && (
+            <>
+              <NumberField
+                label="Room below"
+                unit="%"
+                value={height.below ?? 0}
+                min={0}
+                max={90}
+                hint="Share of the codes kept free for digging."
+                onCommit={(below) => editRecipe((r) => withHeight(r, { below }))}
+              />
+              <NumberField
+                label="Room above"
+                unit="%"
+                value={height.above ?? 0}
+                min={0}
+                max={90}
+                hint="Share of the codes kept free for raising."
+                onCommit={(above) => editRecipe((r) => withHeight(r, { above }))}
+              />
+            </>
+          )}
+          {height.strategy === 'fixed' && <FixedScale centred={centred} factor={factor} trueGround={trueGround} />}
+        </Group>
+      )}
+      {document.height.layers && <Layers {...document.height.layers} />}
       <Group title="Exaggeration">
         <NumberField
           label="Heights are multiplied by"
@@ -133,7 +144,7 @@ export function HeightBench() {
           onCommit={(exaggeration) => editRecipe((r) => withHeight(r, { exaggeration }))}
         />
       </Group>
-      <WorldZero lowest={trueGround.low} />
+      <WorldZero lowest={trueGround.low} chosen={target.zero === 'chosen'} />
       <Group title="How fine that is">
         <Hint>
           One written step is {formatLength(document.height.step)}

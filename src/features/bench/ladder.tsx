@@ -1,11 +1,12 @@
 'use client';
 import { useMemo, useRef, useState } from 'react';
-import { besides, bestRungs, componentsOf, inventedShare, keptShare, ladder, type Rung } from '@/core/grid';
+import { besides, bestRungs, componentsOf, inventedShare, keptShare, ladder, rungAt, type Rung } from '@/core/grid';
 import { percent } from '@/core/plan';
-import { targetById } from '@/core/targets';
+import type { Recipe } from '@/core/recipe';
+import { targetOf } from '@/core/targets';
 
 export interface LadderProps {
-  readonly target: string;
+  readonly target: Recipe['target'];
   /** Samples per side of the source. */
   readonly samples: number;
   /** Vertices per side taken; of one tile. */
@@ -86,9 +87,14 @@ function inFull(rung: Rung, method: LadderProps['method'], samples: number): str
 }
 
 /** What a size that is being typed would do to the ground; which ones are next to it where the target does not take it. */
-export function sidePreview(target: string, vertices: number, samples: number, method: LadderProps['method']): string {
-  const rule = targetById(target);
-  const rung = ladder(rule.grid, samples, rule.budgets.components).find((r) => r.vertices === vertices);
+export function sidePreview(
+  target: Recipe['target'],
+  vertices: number,
+  samples: number,
+  method: LadderProps['method'],
+): string {
+  const rule = targetOf(target);
+  const rung = rungAt(rule.grid, vertices, samples);
   if (rung) return effect(rung, method, samples);
   return `not taken by the target; next to it ${besides(rule.grid, vertices).join(' and ')}`;
 }
@@ -106,7 +112,7 @@ export function SizeLadder({
   atMost,
   label = 'Vertices per side',
 }: LadderProps) {
-  const rule = targetById(target);
+  const rule = targetOf(target);
   const rungs = useMemo(() => ladder(rule.grid, samples, rule.budgets.components), [rule, samples]);
   const best = useMemo(() => new Set(bestRungs(rungs, 3).map((r) => r.vertices)), [rungs]);
   const [hover, setHover] = useState<number | null>(null);
@@ -133,7 +139,7 @@ export function SizeLadder({
     const py = clientY - box.top;
     return [...visible].sort((a, b) => Math.abs(y(a.vertices) - py) - Math.abs(y(b.vertices) - py))[0];
   };
-  const told = rungs.find((r) => r.vertices === (hover ?? value));
+  const told = rungs.find((r) => r.vertices === (hover ?? value)) ?? rungAt(rule.grid, value, samples);
   const sy = Math.max(6, Math.min(HEIGHT - 6, y(samples)));
   return (
     <div>
@@ -146,7 +152,7 @@ export function SizeLadder({
         aria-valuemin={rungs[0]?.vertices}
         aria-valuemax={rungs.at(-1)?.vertices}
         aria-valuenow={value}
-        aria-valuetext={told && hover === null ? inFull(told, method, samples) : `${value} vertices per side`}
+        aria-valuetext={told && hover === null ? inFull(told, method, samples) : `${value} per side`}
         className="relative select-none cursor-pointer"
         style={{ height: HEIGHT }}
         onKeyDown={(e) => {

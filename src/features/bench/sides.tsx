@@ -2,12 +2,12 @@
 import { useState } from 'react';
 import { verticesOf } from '@/core/grid';
 import { withComponents, withTileSide, withTypedSide, type Side } from '@/core/edits';
-import { targetById } from '@/core/targets';
+import { targetOf } from '@/core/targets';
 import { editRecipe } from '@/state';
 import { NumberField, Segmented } from '@/ui';
 import { choose, useCurrentRecipe, useEnteringInfo, usePlan } from '../hooks';
 import { sidePreview, SizeLadder } from './ladder';
-import { Group } from './parts';
+import { Group, Hint } from './parts';
 
 /** The ladder of one side, or of both where they are alike. */
 export function Sides() {
@@ -20,9 +20,20 @@ export function Sides() {
   const { layout } = document;
   const { across, down, width, height } = document.tiles;
   const tiled = document.files.length > 1;
-  const mayDiffer = !targetById(recipe.target).square;
+  const target = targetOf(recipe.target);
+  const mayDiffer = !target.square;
+  const what = target.registration === 'cell' ? 'Cells' : 'Vertices';
   const differ = width !== height || info.width !== info.height;
   const side: Side = mayDiffer ? (chosen ?? (differ ? 'across' : 'both')) : 'both';
+  if (target.grid.kind === 'one')
+    return (
+      <Group title={`${what} per side`} aside={`${width} × ${height}`}>
+        <Hint>
+          This map has {target.grid.side} {what.toLowerCase()} a side, whatever is imported: the ground is fitted to
+          them.
+        </Hint>
+      </Group>
+    );
   // the ladder compares a tile with its share of the source
   const share = (samples: number, count: number): number => Math.round((samples - 1) / count) + 1;
   const samples =
@@ -33,7 +44,7 @@ export function Sides() {
         : share(Math.min(info.width, info.height), Math.max(across, down));
   return (
     <Group
-      title={tiled ? 'Vertices per side of a tile' : 'Vertices per side'}
+      title={tiled ? `${what} per side of a tile` : `${what} per side`}
       aside={`whole ${document.fit.width} × ${document.fit.height}`}
     >
       {mayDiffer && (
@@ -54,11 +65,11 @@ export function Sides() {
         value={side === 'down' ? height : width}
         method={recipe.fit.method}
         atMost={recipe.fit.atMost}
-        label={{ both: 'Vertices per side', across: 'Vertices, east–west', down: 'Vertices, north–south' }[side]}
+        label={{ both: `${what} per side`, across: `${what}, east–west`, down: `${what}, north–south` }[side]}
         onPick={(vertices) => choose((r) => withTileSide(r, vertices, info, side))}
       />
       <NumberField
-        label="Vertices"
+        label={what}
         value={side === 'down' ? height : width}
         whole
         min={2}

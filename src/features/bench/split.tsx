@@ -1,7 +1,7 @@
 'use client';
 import { useState } from 'react';
 import { withOutput, withSplit, type Split } from '@/core/edits';
-import { targetById } from '@/core/targets';
+import { targetOf } from '@/core/targets';
 import { doEdit, editRecipe } from '@/state';
 import { Button, CheckBox, Mark, NumberField, Segmented } from '@/ui';
 import { choose, useCurrentRecipe, useEnteringInfo, usePlan } from '../hooks';
@@ -70,7 +70,7 @@ export function SplitBench() {
   const split = recipe.split;
   const { document } = plan;
   const { output } = recipe;
-  const target = targetById(recipe.target);
+  const target = targetOf(recipe.target);
   const square = info !== null && info.width === info.height;
   const linked = link ?? (square && (split?.across ?? 1) === (split?.down ?? 1));
   const first = document.files[0];

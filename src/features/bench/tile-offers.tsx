@@ -2,7 +2,7 @@
 import { withTiles } from '@/core/edits';
 import { inventedShare, keptShare, splitOffers } from '@/core/grid';
 import { percent } from '@/core/plan';
-import { targetById } from '@/core/targets';
+import { targetOf } from '@/core/targets';
 import { ChoiceTable } from '@/ui';
 import { choose, useCurrentRecipe, useEnteringInfo, usePlan } from '../hooks';
 import { Group, Hint } from './parts';
@@ -14,7 +14,7 @@ export function TileOffers() {
   const info = useEnteringInfo();
   if (!recipe || !plan || !info) return null;
   const { across = 1, down = 1, edges = 'shared' } = recipe.split ?? {};
-  const { grid } = targetById(recipe.target);
+  const { grid } = targetOf(recipe.target);
   const offers = splitOffers(grid, info, { across, down, edges });
   const { fit } = plan.document;
   const taken = offers.find((o) => fit.width === o.width && fit.height === o.height);

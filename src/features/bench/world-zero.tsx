@@ -16,20 +16,24 @@ const OFFSETS: readonly { value: Height['offset']; label: string; hint: string }
   { value: 'middle-code', label: 'the middle code', hint: 'Code 32768 lies at world height 0.' },
 ];
 
-/** Which elevation lies at world height 0. `lowest`: of the ground, in true metres. */
-export function WorldZero({ lowest }: { lowest: number }) {
+/** Which elevation lies at world height 0, where that is `chosen`, and where the sea lies. `lowest`: of the ground, in true metres. */
+export function WorldZero({ lowest, chosen }: { lowest: number; chosen: boolean }) {
   const recipe = useCurrentRecipe();
   if (!recipe) return null;
   const { height } = recipe;
   return (
-    <Group title="World height 0 is">
-      <Select
-        label="World height 0"
-        value={height.offset}
-        options={OFFSETS}
-        onChange={(offset) => choose((r) => withOffset(r, offset, lowest))}
-      />
-      <Hint>{OFFSETS.find((o) => o.value === height.offset)?.hint}</Hint>
+    <Group title={chosen ? 'World height 0 is' : 'Sea'}>
+      {chosen && (
+        <>
+          <Select
+            label="World height 0"
+            value={height.offset}
+            options={OFFSETS}
+            onChange={(offset) => choose((r) => withOffset(r, offset, lowest))}
+          />
+          <Hint>{OFFSETS.find((o) => o.value === height.offset)?.hint}</Hint>
+        </>
+      )}
       <NumberField
         label="Sea level"
         unit="m"

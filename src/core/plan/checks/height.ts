@@ -123,30 +123,7 @@ function clippedCheck(input: ChecksInput, say: Say): void {
     recipe.fit.method === 'resample' && (recipe.fit.filter === 'lanczos3' || recipe.fit.filter === 'catmull-rom');
   const numbers = `${plural(clipped.low, 'sample')} below and ${formatNumber(clipped.high, 0)} above the height range (${percent(share, 2)} of all)`;
   const spot = clipped.low > clipped.high ? 'lowest' : 'highest';
-  if (recipe.height.range === 'source' && recipe.height.strategy === 'full' && sharp && !recipe.fit.clamp) {
-    say('height', 'clipped', stateOf(share), `The sharp filter overshoots at edges: ${numbers} would be clipped.`, {
-      spot: clipped.low > 0 ? 'lowest' : 'highest',
-      repair: { label: 'hold overshoot within the source', edit: 'clamp', args: { clamp: true } },
-    });
-    return;
-  }
   const state = stateOf(share);
-  if (recipe.height.strategy === 'fixed') {
-    const ground = trueGround(input);
-    const factor = flatteningFactor(recipe, ground);
-    say('height', 'clipped', state, `The ground does not fit the fixed scale: ${numbers} will be clipped.`, {
-      spot,
-      repair:
-        factor === null
-          ? { label: 'use the full range', edit: 'strategy', args: { strategy: 'full' } }
-          : {
-              label: `flatten to fit: heights × ${formatShort(factor, 6)}`,
-              edit: 'flatten-to-fit',
-              args: flatteningOf(flattenedToFit(recipe, ground)),
-            },
-    });
-    return;
-  }
   if (target.heights.kind === 'fixed-step') {
     const factor = flatteningFactor(recipe, trueGround(input));
     const most = formatLength(range.high - range.low);
@@ -159,6 +136,29 @@ function clippedCheck(input: ChecksInput, say: Say): void {
               label: `flatten to fit: heights × ${formatShort(factor, 6)}`,
               edit: 'exaggeration',
               args: { exaggeration: factor },
+            },
+    });
+    return;
+  }
+  if (recipe.height.range === 'source' && recipe.height.strategy === 'full' && sharp && !recipe.fit.clamp) {
+    say('height', 'clipped', stateOf(share), `The sharp filter overshoots at edges: ${numbers} would be clipped.`, {
+      spot: clipped.low > 0 ? 'lowest' : 'highest',
+      repair: { label: 'hold overshoot within the source', edit: 'clamp', args: { clamp: true } },
+    });
+    return;
+  }
+  if (recipe.height.strategy === 'fixed') {
+    const ground = trueGround(input);
+    const factor = flatteningFactor(recipe, ground);
+    say('height', 'clipped', state, `The ground does not fit the fixed scale: ${numbers} will be clipped.`, {
+      spot,
+      repair:
+        factor === null
+          ? { label: 'use the full range', edit: 'strategy', args: { strategy: 'full' } }
+          : {
+              label: `flatten to fit: heights × ${formatShort(factor, 6)}`,
+              edit: 'flatten-to-fit',
+              args: flatteningOf(flattenedToFit(recipe, ground)),
             },
     });
     return;

@@ -7,9 +7,30 @@ export function splitChecks({ recipe, target, tiles }: ChecksInput, say: Say): v
       repair: { label: `write ${target.formats[0] ?? ''}`, edit: 'output', args: { format: target.formats[0] } },
     });
   }
+  if (target.rows && recipe.output.format === 'raw' && target.rows !== recipe.output.rows)
+    say(
+      'split',
+      'rows',
+      'fault',
+      `The target reads rows from the ${target.rows}; the file begins in the ${recipe.output.rows}.`,
+      {
+        repair: { label: `begin in the ${target.rows}`, edit: 'output', args: { rows: target.rows } },
+      },
+    );
   if (tiles.tiles.length === 1) return;
   const { across, down, tileWidth, tileHeight } = tiles;
-  if (tiles.edges === 'abutting') {
+  if (target.registration === 'cell') {
+    const shared = tiles.edges === 'shared';
+    say(
+      'split',
+      'edges',
+      shared ? 'fault' : 'holds',
+      shared
+        ? 'Tiles share their edges, and cells have none to share: a row of them would stand twice.'
+        : `${tiles.tiles.length} tiles lie side by side: ${across} × ${down} of ${tileWidth} × ${tileHeight} cells.`,
+      shared ? { repair: { label: 'lay them side by side', edit: 'tiles', args: { edges: 'abutting' } } } : {},
+    );
+  } else if (tiles.edges === 'abutting') {
     const w = wholeSide(tileWidth, across, 'shared');
     const h = wholeSide(tileHeight, down, 'shared');
     say('split', 'edges', 'caution', 'Tiles do not share their edges: one quad is missing between neighbours.', {

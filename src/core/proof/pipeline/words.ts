@@ -1,7 +1,7 @@
 import { EDITION, planDocumentSchema, type PlanDocument } from '../../plan';
 import { parseRecipe } from '../../recipe';
 import { importPage, importPageHtml } from '../../run';
-import { targetById } from '../../targets';
+import { targetOf } from '../../targets';
 import type { ProofCheck } from '../types';
 
 /*
@@ -55,7 +55,7 @@ export function reprintCheck(
   const document = planDocumentSchema.safeParse(withRecipe(written));
   if (!document.success)
     return [fault('import.json is not as Level Grid writes it, so the pages can’t be printed anew.')];
-  const target = targetById(document.data.target);
+  const target = targetOf(document.data.recipe.target);
   const terrain = picture ?? pictureOn(printed.html ?? '');
   const pages = [
     ['import.md', printed.markdown, importPage(document.data, target), MARKDOWN_RESULT],

@@ -37,7 +37,7 @@ export function expectedCard(
   });
   return rows.map((row) => ({
     ...row,
-    metres: metresOf(row, heights),
+    metres: metresOf(row, heights, given.target),
     metresSlack: again && row.rests === 'heights' ? heights.step / 20 : 0,
   }));
 }
@@ -45,10 +45,10 @@ export function expectedCard(
 /** A row as it is worked out, before it is said in metres. */
 type Row = Omit<ExpectedRow, 'metres' | 'metresSlack'>;
 
-/** Lengths in centimetres stand in metres too, and a height scale with the range that it spans. */
-function metresOf({ id, unit, value }: Row, heights: ExpectedHeights): number | null {
-  if (id === 'heightScale') return heights.step * 65535;
-  return unit === 'cm' ? Number(value) / 100 : null;
+/** Lengths in a unit of the target’s own stand in metres too, and a height scale with the range that it spans. */
+function metresOf({ id, unit, value }: Row, heights: ExpectedHeights, target: TargetFacts): number | null {
+  if (id === 'heightScale') return heights.step * heights.top;
+  return target.unit !== 1 && unit === target.unitName ? Number(value) * target.unit : null;
 }
 
 const count = (id: string, value: number): Row => ({ id, value, unit: '', slack: 0 });

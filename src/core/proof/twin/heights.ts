@@ -20,12 +20,14 @@ export interface HeightFacts {
 }
 
 export interface ExpectedHeights {
+  /** The highest code. */
+  readonly top: number;
   /** The elevation about which heights grow. */
   readonly pivot: number;
   /** Elevation in world metres of a stored value: offset + unit · value. */
   readonly unit: number;
   readonly offset: number;
-  /** Elevations that code 0 and code 65535 stand for, and from code to code. */
+  /** Elevations that code 0 and the highest code stand for, and from code to code. */
   readonly low: number;
   readonly high: number;
   readonly step: number;
@@ -176,6 +178,7 @@ export function expectedHeights(recipe: Recipe, facts: HeightFacts): ExpectedHei
   // the source's lowest, unless the recipe says otherwise
   const rim = fit.rim === undefined ? ofStored(facts.min) : k * fit.rim;
   return {
+    top: target.top,
     pivot: from,
     unit: e * trueUnit,
     offset: lifted(trueOffset),
@@ -247,9 +250,9 @@ export const slackAt = (elevation: number, { low, high, step, loose }: ExpectedH
   (Math.abs(high - low - 1) > 1e-9 ? 0 : OF_LEVEL * Math.abs(elevation));
 
 /** The code that an elevation is written as. */
-export function codeOf(elevation: number, { low, high, loose, step }: ExpectedHeights): ExpectedCode {
-  const exact = ((elevation - low) / (high - low)) * 65535;
-  const within = (code: number): number => Math.min(65535, Math.max(0, code));
+export function codeOf(elevation: number, { low, high, loose, step, top }: ExpectedHeights): ExpectedCode {
+  const exact = ((elevation - low) / (high - low)) * top;
+  const within = (code: number): number => Math.min(top, Math.max(0, code));
   const code = Math.floor(exact + 0.5);
   // exact + 0.5 is whole on a tie: the code below is as near
   const past = exact + 0.5 - code;
@@ -257,7 +260,7 @@ export function codeOf(elevation: number, { low, high, loose, step }: ExpectedHe
   return {
     code: within(code),
     other: within(other),
-    clipped: code < 0 ? 'low' : code > 65535 ? 'high' : null,
+    clipped: code < 0 ? 'low' : code > top ? 'high' : null,
     least: within(Math.floor(exact + 0.5 - loose / step)),
     most: within(Math.floor(exact + 0.5 + loose / step)),
   };

@@ -54,6 +54,8 @@ export interface ExpectedGrid {
   readonly startY: number;
   /** The source is laid over all of it, and not sample by sample. */
   readonly stretched: boolean;
+  /** The unit of the target, in metres. */
+  readonly unit: number;
   /** Samples of the files are cells; the target turns them by half a turn. */
   readonly cells: boolean;
   readonly halfTurn: boolean;
@@ -102,7 +104,7 @@ export function expectedGrid(recipe: Recipe, source: SourceFacts): ExpectedGrid 
   // resampled ground keeps its extent, cropped and padded ground its spacing
   const metres = spacingOf(recipe, source) * fit.worldScale;
   const stretched = fit.method === 'resample';
-  const { cells, halfTurn } = factsOfTarget(recipe.target);
+  const { cells, halfTurn, unit } = factsOfTarget(recipe.target);
   const lies: Lies = {
     source: recipe.source.registration === 'cell',
     result: cells,
@@ -158,6 +160,7 @@ export function expectedGrid(recipe: Recipe, source: SourceFacts): ExpectedGrid 
     tileWidth,
     tileHeight,
     tiles,
+    unit,
     cells,
     halfTurn,
     lies,
@@ -229,15 +232,16 @@ export function neighboursOf(grid: ExpectedGrid, tile: ExpectedTile): string[] {
 
 /** Components of a tile: what the recipe asks for, or the fewest that make its vertices (C·P·Q + 1). */
 export function expectedLayout(recipe: Recipe, grid: ExpectedGrid): Page['layout'] {
-  if (!factsOfTarget(recipe.target).components) return null;
+  const { components } = factsOfTarget(recipe.target);
+  if (!components) return null;
   let best: NonNullable<Page['layout']> | null = null;
-  for (const quads of [255, 127, 63, 31, 15, 7])
-    for (const patches of [1, 2]) {
+  for (const quads of [...components.quads].sort((a, b) => b - a))
+    for (const patches of components.patches) {
       const wanted = recipe.fit.layout;
       if (wanted && (wanted.quads !== quads || wanted.patches !== patches)) continue;
       const componentsX = (grid.tileWidth - 1) / (quads * patches);
       const componentsY = (grid.tileHeight - 1) / (quads * patches);
-      const whole = (n: number): boolean => Number.isInteger(n) && n >= 1 && n <= 32;
+      const whole = (n: number): boolean => Number.isInteger(n) && n >= 1 && n <= components.most;
       if (!whole(componentsX) || !whole(componentsY)) continue;
       if (!best || componentsX * componentsY < best.componentsX * best.componentsY)
         best = { quads, patches, componentsX, componentsY };

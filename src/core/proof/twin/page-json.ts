@@ -8,8 +8,6 @@ import { standsAt, expectedLayout, neighboursOf, type ExpectedGrid, type SourceF
 import type { Page } from './page';
 
 /** Metres of one unit that positions and heights are typed in. */
-export const unitOf = (target: string): number => factsOfTarget(target).unit;
-export const unitNameOf = (target: string): string => factsOfTarget(target).unitName;
 
 const near = (a: number, b: number, slack: number): boolean => Math.abs(a - b) <= slack;
 
@@ -79,7 +77,8 @@ export function checkGrid(
   const { fit, tiles } = page;
   if (recipe.name !== undefined && page.name !== recipe.name)
     wrong.push(`the page is of ${page.name}, the recipe of ${recipe.name}`);
-  if (page.target !== recipe.target) wrong.push(`the page is for ${page.target}, the recipe for ${recipe.target}`);
+  const named = typeof recipe.target === 'string' ? recipe.target : recipe.target.id;
+  if (page.target !== named) wrong.push(`the page is for ${page.target}, the recipe for ${named}`);
   if ((page.draft ?? undefined) !== recipe.draft)
     wrong.push(page.draft === null ? 'the page does not say that this is a draft' : 'the page calls this a draft');
   if (fit.width !== grid.width || fit.height !== grid.height)
@@ -156,7 +155,7 @@ export function checkTarget(recipe: Recipe, grid: ExpectedGrid): ProofCheck[] {
 /** Each tile placed once, where it belongs, touching one already placed. */
 export function checkPlacement(page: Page, grid: ExpectedGrid): ProofCheck {
   const wrong: string[] = [];
-  const unit = unitOf(page.target);
+  const { unit } = grid;
   const slack = Math.min(grid.spacingX, grid.spacingY) / 50;
   const placed = new Set<string>();
   const tiles = new Map(grid.tiles.map((t) => [t.name, t]));
@@ -236,7 +235,7 @@ export function checkSpots(
   explained: ReadonlySet<'ground' | 'heights'>,
 ): ProofCheck {
   const wrong: string[] = [];
-  const unit = unitOf(page.target);
+  const { unit } = grid;
   const right = grid.width - 1;
   const bottom = grid.height - 1;
   const fixed: Record<string, readonly [number, number]> = {

@@ -1,4 +1,5 @@
 import { LevelGridError } from '../../base';
+import type { Recipe } from '../../recipe';
 
 /*
  * What each kind of target makes of a file and of what is typed into it: written down a second time, from what the targets
@@ -26,8 +27,12 @@ export interface TargetFacts {
   /** Metres from sample to sample that it has whatever is typed. */
   readonly spacing: number | null;
   readonly halfTurn: boolean;
-  /** Made of components. */
-  readonly components: boolean;
+  /** What its components are made of. */
+  readonly components: {
+    readonly quads: readonly number[];
+    readonly patches: readonly number[];
+    readonly most: number;
+  } | null;
   /** Rows that its card has, by what they are about. */
   readonly rows: readonly string[];
 }
@@ -39,7 +44,7 @@ const WORLD = {
   zero: 'chosen',
   spacing: null,
   halfTurn: false,
-  components: false,
+  components: null,
   heights: { kind: 'span' },
 } as const;
 
@@ -52,7 +57,7 @@ const TARGETS: ReadonlyMap<string, TargetFacts> = new Map<string, TargetFacts>([
       unitName: 'cm',
       cells: false,
       heights: { kind: 'centred', middle: 32768, perUnit: 128 },
-      components: true,
+      components: { quads: [7, 15, 31, 63, 127, 255], patches: [1, 2], most: 32 },
       rows: [
         'layout',
         'verticesX',
@@ -145,8 +150,28 @@ const TARGETS: ReadonlyMap<string, TargetFacts> = new Map<string, TargetFacts>([
   ],
 ]);
 
-/** What is known of the target of a pack. Throws where nothing is. */
-export function factsOfTarget(target: string): TargetFacts {
+/** What is known of a target that a recipe describes. */
+function factsDescribed(target: Exclude<Recipe['target'], string>): TargetFacts {
+  const { heights, unit, grid } = target;
+  return {
+    unit: unit.metres,
+    unitName: unit.name,
+    cells: target.registration === 'cell',
+    heights:
+      heights.kind === 'centred' ? { kind: 'centred', middle: heights.middle, perUnit: heights.divisor } : heights,
+    top: target.highestCode,
+    zero: target.zero,
+    spacing: target.spacing ?? null,
+    halfTurn: target.halfTurn === true,
+    components:
+      grid.kind === 'components' ? { quads: grid.quads, patches: grid.patches, most: grid.maxComponents } : null,
+    rows: target.asks,
+  };
+}
+
+/** What is known of the target of a recipe. Throws where nothing is. */
+export function factsOfTarget(target: Recipe['target']): TargetFacts {
+  if (typeof target !== 'string') return factsDescribed(target);
   const facts = TARGETS.get(target);
   if (facts) return facts;
   throw new LevelGridError('unknown-target', {
