@@ -1,6 +1,7 @@
 import { readFile, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { formatBytes, joinedSources, LevelGridError, type ByteSource } from '../core/base';
+import { forTarget } from '../core/edits';
 import { parseRecipeText, parseTargetText, type Recipe } from '../core/recipe';
 import { BUILT_IN_TARGETS } from '../core/targets';
 import { archivedSources, heightsOfZip } from '../core/run';
@@ -45,7 +46,7 @@ export async function readTarget(named: string): Promise<Recipe['target']> {
 /** A recipe that a caller names; `target`: another one for it. */
 export async function readRecipe(file: string, target?: string): Promise<Recipe> {
   const recipe = parseRecipeText(await readText(fromCaller(file)), path.basename(file));
-  return target === undefined ? recipe : { ...recipe, target: await readTarget(target) };
+  return target === undefined ? recipe : forTarget(recipe, await readTarget(target));
 }
 
 const inflateThread = nodeInflateThread(path.join(import.meta.dirname, 'inflate-worker.mjs'));

@@ -11,7 +11,7 @@ import {
 import { withFiles, withMesh } from '../core/edits';
 import { meshKindOf } from '../core/formats';
 import { stepWords } from '../core/operations';
-import type { PlanDocument } from '../core/plan';
+import { expectedSource, plan, type PlanDocument } from '../core/plan';
 import { sourceReading, type Recipe } from '../core/recipe';
 import { measuredPlan, openReading, typedText } from '../core/run';
 import { heightSources, readRecipe } from './files';
@@ -55,6 +55,7 @@ export async function planCommand(
   files: readonly string[],
   options: { recipe: string; target?: string },
 ): Promise<CommandResult> {
+  if (files.length === 0) return planBefore(options);
   const { recipe, source } = await recipeAndSource(options, files);
   const { document, refusals } = await namingItsRecipe(options.recipe, () =>
     withProgress('Measuring', async (job) => measuredPlan(recipe, source, job)),
@@ -63,6 +64,20 @@ export async function planCommand(
   const refusal = refusals.find((r) => r.code !== 'voids');
   if (refusal) throw namingRecipe(refusal, path.basename(options.recipe));
   return { json: document, text: planText(document), fine: document.checks.every((c) => c.state !== 'fault') };
+}
+
+/** Sizes, values and tiles of a source that does not exist yet. */
+async function planBefore(options: { recipe: string; target?: string }): Promise<CommandResult> {
+  const recipe = await readRecipe(options.recipe, options.target);
+  const { document, refusals } = await namingItsRecipe(options.recipe, () =>
+    Promise.resolve(plan(recipe, expectedSource(recipe), null)),
+  );
+  if (refusals[0]) throw namingRecipe(refusals[0], path.basename(options.recipe));
+  return {
+    json: document,
+    text: `There is no source yet: what rests on its heights is provisional.\n\n${planText(document)}`,
+    fine: document.checks.every((c) => c.state !== 'fault'),
+  };
 }
 
 /** What is done to the ground before the fit, and what that changes. */

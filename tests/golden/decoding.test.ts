@@ -1,4 +1,5 @@
 import { decoderFor } from '@/core/proof';
+import { BUILT_IN_TARGETS } from '@/core/targets';
 import vectors from './decoding.json';
 
 interface Vector {
@@ -6,11 +7,17 @@ interface Vector {
   heights: number[][];
   extentX: number[][];
   extentY: number[][];
-  vertices: number[];
+  vertices: (number | null)[];
 }
 
-describe.each(['component-grid', 'odd-grid'] as const)('what %s makes of codes and typed values', (target) => {
-  test.each(vectors[target] as unknown as Vector[])('%#', ({ typed, heights, extentX, extentY, vertices }) => {
+const { about: _about, ...TARGETS } = vectors;
+
+test('there are vectors for every target', () => {
+  expect(Object.keys(TARGETS).sort()).toEqual(BUILT_IN_TARGETS.map((t) => t.id).sort());
+});
+
+describe.each(Object.keys(TARGETS) as (keyof typeof TARGETS)[])('what %s makes of codes and typed values', (target) => {
+  test.each(TARGETS[target] as unknown as Vector[])('%#', ({ typed, heights, extentX, extentY, vertices }) => {
     const decoder = decoderFor(target, new Map(Object.entries(typed)));
     for (const [code, metres] of heights) expect(decoder.heightOf(code!)).toBeCloseTo(metres!, 6);
     for (const [n, metres] of extentX) expect(decoder.extentX(n!)).toBeCloseTo(metres!, 6);

@@ -4,7 +4,7 @@
  */
 import { MemoryFolder } from '@/core/base';
 import { freshRecipe, withTarget } from '@/core/edits';
-import { plan, type PlanDocument } from '@/core/plan';
+import { expectedSource, plan, type PlanDocument } from '@/core/plan';
 import { prove, type Proof } from '@/core/proof';
 import { parseRecipe, parseTargetText, type Recipe } from '@/core/recipe';
 import { countSource, run } from '@/core/run';
@@ -68,6 +68,8 @@ const CASES: Record<string, Parts> = {
     output: { format: 'png' },
     split: { across: 2, down: 3, edges: 'abutting' },
   },
+  'stored tiles, with their last row': { target: 'stored-tiles', fit: { size: [193, 129] }, output: { format: 'raw' } },
+  'stored tiles, without it': { target: 'stored-tiles', fit: { size: [192, 128] }, output: { format: 'raw' } },
   'a range that is pinned': { ...EXCHANGE, height: { range: 'pinned', low: 1000, high: 2500 } },
 };
 
@@ -142,6 +144,43 @@ describe('numbers from first principles', () => {
     expect([...folder.files.keys()]).toContain('kettle.png');
   });
 
+  test('stored tiles: 4 of 512 make 2049 vertices where the last row is stored, 2048 where it is not', async () => {
+    const { facts } = await countSource(await source());
+    const made = (fit: object) => {
+      const { size: _, ...rest } = recipeWith({ target: 'stored-tiles', output: { format: 'raw' } }).fit;
+      return parseRecipe({
+        ...recipeWith({ target: 'stored-tiles', output: { format: 'raw' } }),
+        fit: { ...rest, ...fit },
+      });
+    };
+    for (const [sharedRow, side] of [
+      [true, 2049],
+      [false, 2048],
+    ] as const) {
+      const recipe = made({ tiles: 4, tileSide: 512, sharedRow });
+      expect(recipe.fit.size).toBe(side);
+      const { document } = plan(recipe, facts, null);
+      expect(valueOf(document, 'storedTileSide')).toBe(512);
+      expect(valueOf(document, 'metresPerSample')).toBeCloseTo((2.5 * 150) / (side - 1), 9);
+    }
+    expect(made({ tiles: [3, 2], tileSide: 64 }).fit.size).toEqual([193, 129]);
+    expect(() => made({ tiles: 4, tileSide: 512, size: 2000 })).toThrow(/2049 × 2049/);
+  });
+
+  test('before there is a file: 8064 m at 1 m are 8065 vertices, as 2 × 2 tiles of 4033', () => {
+    const recipe = recipeWith({
+      source: { size: [8065, 8065], spacing: 1 },
+      fit: { size: 8065 },
+      split: { across: 2, down: 2 },
+    });
+    const { document, refusals } = plan(recipe, expectedSource(recipe), null);
+    expect(refusals).toEqual([]);
+    expect(document.tiles).toMatchObject({ across: 2, down: 2, width: 4033, height: 4033 });
+    expect(document.fit.extent).toEqual({ x: 8064, y: 8064 });
+    expect(valueOf(document, 'heightScale')).toBeCloseTo(((HIGH - LOW) * 12800) / 65535, 6);
+    expect(() => expectedSource(recipeWith({}))).toThrow(/no size/);
+  });
+
   test('a picture of half a turn: north comes to lie north again', async () => {
     const recipe = recipeWith({
       target: 'fixed-span',
@@ -207,7 +246,7 @@ test.each<[string, Parts, Record<string, string>, RegExp]>([
   await run(recipeWith(parts), await source(), folder);
   const { proof } = await prove({ file: (n) => folder.source(n), reference: await source(), typed });
   expect(faults(proof).join('; ')).toMatch(named);
-  noted(String(parts.target), what, faults(proof)[0]!);
+  noted(typeof parts.target === 'string' ? parts.target : 'one’s own', what, faults(proof)[0]!);
 });
 
 describe('a target of one’s own', () => {
@@ -234,7 +273,7 @@ describe('a target of one’s own', () => {
     ],
   };
   const recipe = (over: object = {}): Recipe =>
-    recipeWith({ target: OWN, fit: { size: [100, 76] }, output: { format: 'raw', rows: 'south' }, ...over } as Parts);
+    recipeWith({ target: OWN, fit: { size: [100, 76] }, output: { format: 'raw', rows: 'south' }, ...over });
 
   test('goes through fit, height, pack and proof; the description travels in the pack', async () => {
     const { document, proof, folder } = await pack(recipe());

@@ -75,7 +75,7 @@ export function withSize(
   size: Recipe['fit']['size'],
   more: Partial<Pick<Recipe['fit'], 'at' | 'method'>> = {},
 ): Recipe {
-  const { layout: _, ...fit } = recipe.fit;
+  const { layout: _, tiles: _tiles, tileSide: _side, sharedRow: _row, ...fit } = recipe.fit;
   return { ...recipe, fit: { ...fit, size, ...more } };
 }
 
@@ -168,6 +168,9 @@ export function withMethod(recipe: Recipe, method: Recipe['fit']['method'], sour
     fit: { ...recipe.fit, method, at: placed(recipe, { method, whole: sidesOf(recipe.fit.size) }, source) },
   };
 }
+
+/** The same choices for another target: what it does not take is told by checks. */
+export const forTarget = (recipe: Recipe, target: Recipe['target']): Recipe => ({ ...recipe, target });
 
 /** Another target keeps the ground and the heights, and takes the size that fits the source best. */
 export function withTarget(recipe: Recipe, named: Recipe['target'], source: Sides): Recipe {

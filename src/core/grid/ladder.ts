@@ -41,11 +41,22 @@ export function sizesOf(rule: GridRule): number[] {
       const first = Math.ceil((rule.min - rule.plus) / rule.step) * rule.step + rule.plus;
       return upwards(first, rule.max, rule.step);
     }
+    case 'stored-tiles':
+      return upwards(rule.least, rule.max, rule.least).flatMap((side) => (side < rule.max ? [side, side + 1] : [side]));
     case 'one':
       return [rule.side];
     case 'any':
       return upwards(rule.min, rule.max, 1);
   }
+}
+
+/** The largest power of two from `least` to `most` that a side of vertices, or of quads, is made of; null where there is none. */
+export function storedTileOf(
+  vertices: number,
+  { least, most }: { readonly least: number; readonly most: number },
+): number | null {
+  for (let side = most; side >= least; side /= 2) if (vertices % side === 0 || (vertices - 1) % side === 0) return side;
+  return null;
 }
 
 function upwards(from: number, to: number, by: number): number[] {

@@ -6,3 +6,4 @@ export { voidRefusal } from './refusals';
 export { originOffset } from './card';
 export { elevationsOfCodes, percent } from './checks';
 export { type Geometry } from './geometry';
+export { expectedSource } from './before';

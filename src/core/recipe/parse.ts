@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { LevelGridError, oneLine, parseJson, type JsonKind } from '../base';
 import { migrateRecipe } from './migrate';
-import { recipeSchema, type Recipe } from './schema';
+import { recipeSchema, storedSize, type Recipe } from './schema';
 import { inWords, isMissing, shown } from './words';
 
 /** Checks a recipe of any version that came from outside, carries it over and fills in its defaults. */
@@ -14,10 +14,25 @@ export function parseRecipe(value: unknown, file: string | null = null): Recipe 
       remedy: 'Check that this is the recipe file.',
     });
   }
-  const recipe = migrateRecipe(value as Record<string, unknown>, file);
+  const recipe = sizedByTiles(migrateRecipe(value as Record<string, unknown>, file));
   const result = recipeSchema.safeParse(recipe);
   if (result.success) return result.data;
   throw documentError(asWritten(result.error, recipe, value), 'recipe', file, value);
+}
+
+/** A recipe that says tiles and no size gets the size that they make. */
+function sizedByTiles(recipe: Record<string, unknown>): Record<string, unknown> {
+  const fit = z
+    .looseObject({
+      size: z.never().optional(),
+      tiles: z.union([z.int().min(1), z.tuple([z.int().min(1), z.int().min(1)])]),
+      tileSide: z.int().min(2),
+      sharedRow: z.boolean().optional(),
+    })
+    .safeParse(recipe['fit']);
+  const size = fit.success ? storedSize(fit.data) : null;
+  if (!fit.success || !size) return recipe;
+  return { ...recipe, fit: { ...fit.data, size: size[0] === size[1] ? size[0] : size } };
 }
 
 /** What a step was called as a part of the source. */

@@ -70,15 +70,23 @@ const source = z.strictObject({
   files: z.array(sourceFile).min(2).max(4096).optional(),
   /** Rows that can't be read become voids; left out, such a file is refused. */
   partial: z.literal(true).optional(),
+  /** Its size, where there is no file yet. */
+  size: z.tuple([side, side]).optional(),
   /** What its samples are; left out: vertices. */
   registration: z.enum(['vertex', 'cell']).optional(),
   /** Values that are placeholders which nobody has typed or confirmed yet. */
   assumed: z.array(z.enum(ASSUMABLE)).optional(),
 });
 
+const count = z.int().min(1).max(4096);
+
 const fit = z.strictObject({
   /** Vertices per side of the whole; a pair where the sides differ. */
   size: z.union([side, z.tuple([side, side])]),
+  /** Of a target that keeps its ground in tiles: how many (across and down), quads of one, and whether the last row is stored. */
+  tiles: z.union([count, z.tuple([count, count])]).optional(),
+  tileSide: z.int().min(2).max(65536).optional(),
+  sharedRow: z.boolean().optional(),
   /** The artist's own ceiling of vertices per side of one import. Left out: what is advised for the target. */
   atMost: side.optional(),
   method: z.enum(['resample', 'crop', 'pad']).default('resample'),
@@ -150,6 +158,18 @@ const output = z.strictObject({
   rows: z.enum(['north', 'south']).default('north'),
 });
 
+/** Vertices each way that stored tiles make: k · 2ⁿ, and one more where the last row is stored. Null where none are said. */
+export function storedSize({
+  tiles,
+  tileSide,
+  sharedRow = true,
+}: Pick<z.infer<typeof fit>, 'tiles' | 'tileSide' | 'sharedRow'>): [number, number] | null {
+  if (tiles === undefined || tileSide === undefined) return null;
+  const [across, down] = typeof tiles === 'number' ? [tiles, tiles] : tiles;
+  const more = sharedRow ? 1 : 0;
+  return [across * tileSide + more, down * tileSide + more];
+}
+
 /** Parts of a recipe by themselves, for the arguments of edits. */
 export const recipeParts = { source: source.shape, fit: fit.shape, height: height.shape } as const;
 export { split as splitSchema, output as outputSchema, stepSchema, reprojectSchema };
@@ -179,6 +199,14 @@ export const recipeSchema = z
       if (!held) ctx.addIssue({ code: 'custom', path, message });
     };
     const h = r.height;
+    const stored = storedSize(r.fit);
+    if (stored !== null)
+      need(
+        JSON.stringify(stored) ===
+          JSON.stringify(typeof r.fit.size === 'number' ? [r.fit.size, r.fit.size] : r.fit.size),
+        ['fit', 'size'],
+        `the size that the tiles make, ${stored.join(' × ')}`,
+      );
     const { heights: given } = r.source;
     if (given.as === 'ends')
       need(given.high - given.low >= LEAST_RANGE, ['source', 'heights', 'high'], 'the highest code above code 0');

@@ -324,6 +324,55 @@ const exchange: Described = {
   ],
 };
 
+const storedTiles: Described = {
+  id: 'stored-tiles',
+  name: 'Stored tiles',
+  summary:
+    'Ground kept in tiles of a power of two; one file holds all of them, with the last row and column or without.',
+  grid: { kind: 'stored-tiles', least: 64, most: 2048, max: 16385 },
+  square: false,
+  registration: 'vertex',
+  heights: { kind: 'span' },
+  highestCode: 65535,
+  unit: METRES,
+  zero: 'elevation',
+  asks: [
+    'verticesX',
+    'verticesY',
+    'metresPerSample',
+    'storedTileSide',
+    'lowestElevation',
+    'highestElevation',
+    'eastOffset',
+    'northOffset',
+    'reading',
+  ],
+  formats: ['raw'],
+  wellWorn: [512, 513, 1024, 1025, 2048, 2049, 4096, 4097, 8192, 8193],
+  budgets: { components: null, verticesAdvised: 8193, verticesHard: 16385 },
+  diskFactor: [0.5, 1.5],
+  names: NAMES,
+  wrongSize: 'Pads the last tiles with the lowest code: a cliff along two edges.',
+  wrongDepth: 'Reads two 8-bit samples as one of 16: noise.',
+  steps: [
+    { when: 'type', text: 'Type the side of a stored tile, then the vertices, the spacing and both elevations.' },
+    { when: 'type', text: 'Import the RAW with 16 bits, and the byte order and row order that this page states.' },
+    {
+      when: 'look',
+      text: 'Go along the east and south edges: where the last row is not stored, what stands behind it is the target’s own.',
+    },
+    SPOTS,
+  ],
+  stepsOfTiles: [
+    {
+      when: 'type',
+      text: 'Type the side of a stored tile, then spacing and both elevations: they are the same for every file.',
+    },
+    { when: 'type', text: 'Import each RAW at its own east and north of the placement table.' },
+    SPOTS,
+  ],
+};
+
 /** The targets that come with Level Grid, each checked against the schema on load. */
 export const BUILT_IN_TARGETS: readonly Target[] = [
   componentGrid,
@@ -331,6 +380,7 @@ export const BUILT_IN_TARGETS: readonly Target[] = [
   evenGrid,
   fixedStep,
   fixedSpan,
+  storedTiles,
   voxelLayers,
   exchange,
 ].map((t) => targetSchema.parse(t));

@@ -28,6 +28,13 @@ const gridRule = z.discriminatedUnion('kind', [
     min: z.int().min(2),
     max: z.int().min(2),
   }),
+  /** Tiles of a power of two quads from `least` to `most`: k · 2ⁿ samples, or one more where the last row is stored. */
+  z.strictObject({
+    kind: z.literal('stored-tiles'),
+    least: z.int().min(2),
+    most: z.int().min(2),
+    max: z.int().min(2),
+  }),
   /** One size and no other. */
   z.strictObject({ kind: z.literal('one'), side: z.int().min(2) }),
   /** Every size is taken as it is. */
@@ -64,6 +71,7 @@ export const CARD_ROWS = [
   'extentX',
   'extentY',
   'metresPerSample',
+  'storedTileSide',
   'heightScale',
   'heightOffset',
   'heightRange',

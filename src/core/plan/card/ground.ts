@@ -1,4 +1,5 @@
 import { formatNumber, formatShort } from '../../base';
+import { storedTileOf } from '../../grid';
 import { spansOf } from '../../raster';
 import type { Recipe } from '../../recipe';
 import type { CardRow } from '../document';
@@ -278,4 +279,26 @@ function offsetFormula(
   return way === 'east'
     ? `The world’s zero lies at the south-west ${corner}: 0`
     : `The world’s zero lies at the south-west ${corner}: ${e}${inUnit}`;
+}
+
+/** The side of the tiles that the target keeps the ground in. */
+export function storedTileSide({ recipe, target: { grid }, tile }: CardInput): CardRow[] {
+  if (grid.kind !== 'stored-tiles') return [];
+  const sides = [tile.width, tile.height].map((n) => storedTileOf(n, grid) ?? grid.least);
+  const side = recipe.fit.tileSide ?? Math.min(...sides);
+  const shared = (tile.width - 1) % side === 0;
+  return [
+    count(
+      recipe,
+      'storedTileSide',
+      'Stored tile side',
+      side,
+      shared
+        ? 'Quads of one tile; the last row and column are stored with it.'
+        : 'Samples of one tile. The last row and column are not stored: behind the last tile stands what the target puts there.',
+      shared
+        ? `(${tile.width} − 1) / ${side} = ${(tile.width - 1) / side} tiles`
+        : `${tile.width} / ${side} = ${tile.width / side} tiles`,
+    ),
+  ];
 }

@@ -23,6 +23,7 @@ const ROWS: { readonly [K in CardRowId]: (input: CardInput) => CardRow | readonl
   extentX: ground.extentX,
   extentY: ground.extentY,
   metresPerSample: ground.metresPerSample,
+  storedTileSide: ground.storedTileSide,
   heightScale: heights.heightScale,
   heightOffset: heights.heightOffset,
   heightRange: heights.heightRange,

@@ -144,6 +144,15 @@ const ROWS: Readonly<Record<string, (given: Given) => readonly Row[]>> = {
       rests: 'ground',
     },
   ],
+  storedTileSide: ({ recipe, grid, target }) => {
+    const { tiles } = target;
+    if (!tiles) return [];
+    const fits = (side: number): boolean =>
+      [grid.tileWidth, grid.tileHeight].every((n) => n % side === 0 || n % side === 1);
+    let side = tiles.most;
+    while (side > tiles.least && !fits(side)) side /= 2;
+    return [count('storedTileSide', recipe.fit.tileSide ?? side)];
+  },
   heightScale: ({ heights, target: { heights: kind, unit } }) =>
     kind.kind === 'centred'
       ? [

@@ -33,6 +33,8 @@ export interface TargetFacts {
     readonly patches: readonly number[];
     readonly most: number;
   } | null;
+  /** Sides of the tiles that it keeps the ground in, a power of two. */
+  readonly tiles: { readonly least: number; readonly most: number } | null;
   /** Rows that its card has, by what they are about. */
   readonly rows: readonly string[];
 }
@@ -45,6 +47,7 @@ const WORLD = {
   spacing: null,
   halfTurn: false,
   components: null,
+  tiles: null,
   heights: { kind: 'span' },
 } as const;
 
@@ -112,6 +115,26 @@ const TARGETS: ReadonlyMap<string, TargetFacts> = new Map<string, TargetFacts>([
     },
   ],
   [
+    'stored-tiles',
+    {
+      ...WORLD,
+      cells: false,
+      zero: 'elevation',
+      tiles: { least: 64, most: 2048 },
+      rows: [
+        'verticesX',
+        'verticesY',
+        'metresPerSample',
+        'storedTileSide',
+        'lowestElevation',
+        'highestElevation',
+        'eastOffset',
+        'northOffset',
+        'reading',
+      ],
+    },
+  ],
+  [
     'voxel-layers',
     {
       ...WORLD,
@@ -165,6 +188,7 @@ function factsDescribed(target: Exclude<Recipe['target'], string>): TargetFacts 
     halfTurn: target.halfTurn === true,
     components:
       grid.kind === 'components' ? { quads: grid.quads, patches: grid.patches, most: grid.maxComponents } : null,
+    tiles: grid.kind === 'stored-tiles' ? { least: grid.least, most: grid.most } : null,
     rows: target.asks,
   };
 }
