@@ -2,6 +2,8 @@
  * Every target, with vertices and cells on both sides: card, bytes and proof agree. What the values must be is worked out
  * here from what the targets are; no function of the plan is asked.
  */
+import { fromArrayBuffer } from 'geotiff';
+import sharp from 'sharp';
 import { MemoryFolder } from '@/core/base';
 import { freshRecipe, withTarget } from '@/core/edits';
 import { expectedSource, plan, type PlanDocument } from '@/core/plan';
@@ -42,6 +44,7 @@ const STEP = {
   height: { exaggeration: 0.025 },
 };
 const LAYERS = { target: 'voxel-layers', fit: { size: [97, 61] }, height: { sea: 1500 } };
+const PICTURE = { target: 'even-grid', fit: { size: 512 }, output: { format: 'tiff', encoding: 'u16' } };
 const EXCHANGE = { target: 'exchange', fit: { size: [200, 133] }, output: { format: 'raw' } };
 type Parts = Parameters<typeof recipeWith>[0];
 const CASES: Record<string, Parts> = {
@@ -70,6 +73,7 @@ const CASES: Record<string, Parts> = {
   },
   'stored tiles, with their last row': { target: 'stored-tiles', fit: { size: [193, 129] }, output: { format: 'raw' } },
   'stored tiles, without it': { target: 'stored-tiles', fit: { size: [192, 128] }, output: { format: 'raw' } },
+  'a TIFF of cells': PICTURE,
   'a range that is pinned': { ...EXCHANGE, height: { range: 'pinned', low: 1000, high: 2500 } },
 };
 
@@ -139,7 +143,12 @@ describe('numbers from first principles', () => {
 
   test('layers: −64 to 319 are 384 of them, 830 m over 383 steps', async () => {
     const { document, folder } = await pack(recipeWith(LAYERS));
-    expect(document.height.layers).toEqual({ bottom: -64, top: 319, count: 384, metres: expect.closeTo(830 / 383, 9) });
+    expect(document.height).toMatchObject({
+      layers: 384,
+      bottomLayer: -64,
+      topLayer: 319,
+      metresPerLayer: expect.closeTo(830 / 383, 9),
+    });
     expect(valueOf(document, 'waterLayer')).toBe(Math.round(-64 + (1500 - LOW) / (830 / 383)));
     expect([...folder.files.keys()]).toContain('kettle.png');
   });
@@ -201,6 +210,29 @@ describe('numbers from first principles', () => {
     const ground = LOW + ((HIGH - LOW) * code) / 65535;
     expect(Math.abs(corner.elevation! / recipe.fit.worldScale - ground)).toBeLessThan(0.01);
   });
+});
+
+test.each([
+  [512, 512],
+  [7, 3],
+])('a TIFF of %i × %i is read by two other programs, sample by sample', async (width, height) => {
+  const folder = new MemoryFolder();
+  const recipe = recipeWith({ target: 'exchange', fit: { size: [width, height] }, output: { format: 'tiff' } });
+  await run(recipe, await source(), folder);
+  const raw = new MemoryFolder();
+  await run({ ...recipe, output: { ...recipe.output, format: 'raw' } }, await source(), raw);
+  const wanted = [...new Uint16Array(raw.files.get('kettle.raw')!.slice().buffer)];
+  const bytes = folder.files.get('kettle.tiff')!;
+  const image = await (await fromArrayBuffer(bytes.slice().buffer)).getImage();
+  const [band] = await image.readRasters();
+  expect([image.getWidth(), image.getHeight()]).toEqual([width, height]);
+  expect([...(band as Uint16Array)]).toEqual(wanted);
+  const { data, info } = await sharp(bytes)
+    .toColourspace('grey16')
+    .raw({ depth: 'ushort' })
+    .toBuffer({ resolveWithObject: true });
+  expect([info.width, info.height, info.channels]).toEqual([width, height, 1]);
+  expect([...new Uint16Array(data.buffer, data.byteOffset, data.length / 2)]).toEqual(wanted);
 });
 
 test('a target that does something whatever is typed is a fault until the ground is made for it', async () => {

@@ -105,7 +105,14 @@ function heightWords({ recipe, target, heights, precision, ground, clipped }: Pl
     clipped,
     terraceAt2Percent: precision.terraceAt2Percent,
     jitterPercent: precision.jitterPercent,
-    ...(layers ? { layers: { ...layers, count: layers.top - layers.bottom + 1 } } : {}),
+    ...(layers
+      ? {
+          layers: layers.top - layers.bottom + 1,
+          bottomLayer: layers.bottom,
+          topLayer: layers.top,
+          metresPerLayer: layers.metres,
+        }
+      : {}),
   };
 }
 

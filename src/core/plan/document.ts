@@ -36,7 +36,7 @@ const window = z.object({ x: z.number(), y: z.number(), width: z.number(), heigh
 const planFile = z.object({
   name: z.string(),
   role: z.literal('heights'),
-  format: z.enum(['png', 'raw']),
+  format: z.enum(['png', 'raw', 'tiff']),
   width: z.number(),
   height: z.number(),
   bitDepth: z.literal(16),
@@ -175,8 +175,11 @@ export const planDocumentSchema = z.object({
     clipped: z.object({ low: nullable, high: nullable }),
     terraceAt2Percent: z.number(),
     jitterPercent: z.number(),
-    /** Of a target that counts in layers: those of the lowest and highest code, how many there are, and metres of one. */
-    layers: z.object({ bottom: z.number(), top: z.number(), count: z.number(), metres: z.number() }).optional(),
+    /** Of a target that counts in layers: how many there are, those of the lowest and highest code, and metres of one. */
+    layers: z.number().optional(),
+    bottomLayer: z.number().optional(),
+    topLayer: z.number().optional(),
+    metresPerLayer: z.number().optional(),
   }),
   typing: z.object({ budget: z.number() }),
   tiles: z.object({

@@ -8,7 +8,7 @@ const PIECE = 1 << 20;
 /** Rows of codes of one written file from the north, as the target would read them. Valid until the next is requested. */
 export async function* codeRows(source: ByteSource, file: PageFile): AsyncGenerator<Uint16Array, void, undefined> {
   if (file.format === 'raw') yield* rawRows(source, file);
-  else yield* pngRows(source, file);
+  else yield* pictureRows(source, file);
 }
 
 const wrong = (file: PageFile, found: string, expected: string): LevelGridError =>
@@ -19,13 +19,14 @@ const wrong = (file: PageFile, found: string, expected: string): LevelGridError 
     remedy: 'Take the file as it was written, or make the pack again.',
   });
 
-async function* pngRows(source: ByteSource, file: PageFile): AsyncGenerator<Uint16Array> {
+/** Of a picture as its format says. */
+async function* pictureRows(source: ByteSource, file: PageFile): AsyncGenerator<Uint16Array> {
   const opened = await openHeightFile(source);
   const { format, width, height, bitDepth, channels } = opened.info;
-  if (format !== 'png') throw wrong(file, 'a file that is no PNG', 'a PNG');
+  if (format !== file.format) throw wrong(file, `a ${format} file`, `a ${file.format} file`);
   if (width !== file.width || height !== file.height)
     throw wrong(file, `${width} × ${height} samples`, `${file.width} × ${file.height}`);
-  if (bitDepth !== 16 || channels !== 1)
+  if (bitDepth !== 16 || channels !== 1 || opened.info.sampleType !== 'uint')
     throw wrong(file, `${channels} channels of ${bitDepth} bits`, 'one channel of 16 bits');
   for await (const { rows, data } of opened.bands()) {
     for (let r = 0; r < rows; r++) yield (data as Uint16Array).subarray(r * width, (r + 1) * width);
@@ -33,7 +34,7 @@ async function* pngRows(source: ByteSource, file: PageFile): AsyncGenerator<Uint
   // what a reader of sources puts up with is none of a file that was just written
   const [late] = opened.lateWarnings;
   if (late) throw wrong(file, late.message, 'a picture as it was written');
-  await checkEnd(source, file);
+  if (file.format === 'png') await checkEnd(source, file);
 }
 
 /** A picture ends with its closing chunk. */

@@ -15,6 +15,7 @@ import {
   checkGrid,
   checkTarget,
   factsOfTarget,
+  layersOf,
   checkPrinted,
   checkPlacement,
   checkSpots,
@@ -291,7 +292,8 @@ function budgetOf(
       ? ((kind.middle / kind.perUnit) * rounding('heightScale') + rounding('heightOffset')) * unit
       : ['heightRange', 'topOfRange', 'baseElevation', 'highestElevation'].reduce((sum, id) => sum + rounding(id), 0);
   // a block is as near to its ground as half of it is tall
-  const block = kind.kind === 'layers' ? (page.height.layers?.metres ?? 0) : 0;
+  const layers = layersOf(kind, recipe);
+  const block = layers ? (high - low) / (layers.top - layers.bottom) : 0;
   const reach = Math.max(Math.abs(low - zero), Math.abs(high - zero), Math.abs(low), Math.abs(high));
   return {
     halfStep: step / 2 + block / 2,

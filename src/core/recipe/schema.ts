@@ -152,7 +152,9 @@ const split = z.strictObject({
 });
 
 const output = z.strictObject({
-  format: z.enum(['png', 'raw']).default('png'),
+  format: z.enum(['png', 'raw', 'tiff']).default('png'),
+  /** What a height is in the file. */
+  encoding: z.literal('u16').optional(),
   byteOrder: z.enum(['little', 'big']).default('little'),
   /** Order of the rows inside a RAW. */
   rows: z.enum(['north', 'south']).default('north'),

@@ -1,5 +1,5 @@
 import { LevelGridError, type ByteSink, type Hasher, type SinkFolder, type StartHasher } from '../base';
-import { PngWriter, RawWriter, type PngOptions } from '../formats';
+import { PngWriter, RawWriter, TiffWriter, type PngOptions } from '../formats';
 import type { PlanFile } from '../plan';
 import type { Recipe } from '../recipe';
 import type { TileGrid } from '../tiles';
@@ -64,6 +64,7 @@ export class TileWriter {
       this.checksums.set(file.name, sum),
     );
     const { format, byteOrder, rows } = this.recipe.output;
+    if (format === 'tiff') return TiffWriter.open(sink, file.width, file.height);
     if (format === 'png') return PngWriter.open(sink, file.width, file.height, this.png);
     const raw = new RawWriter(sink, byteOrder);
     return rows === 'north' ? raw : fromSouth(raw, file.width);

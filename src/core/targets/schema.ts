@@ -117,7 +117,7 @@ export const targetSchema = z.strictObject({
   halfTurn: z.literal(true).optional(),
   /** What it asks for, in its order. */
   asks: z.array(z.enum(CARD_ROWS)).min(1),
-  formats: z.array(z.enum(['png', 'raw'])).min(1),
+  formats: z.array(z.enum(['png', 'raw', 'tiff'])).min(1),
   /** The order of rows that it reads in a RAW; left out: as stated. */
   rows: z.enum(['north', 'south']).optional(),
   /** Rungs shown in front. */

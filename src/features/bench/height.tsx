@@ -129,7 +129,7 @@ export function HeightBench() {
           {height.strategy === 'fixed' && <FixedScale centred={centred} factor={factor} trueGround={trueGround} />}
         </Group>
       )}
-      {document.height.layers && <Layers {...document.height.layers} />}
+      {document.height.layers !== undefined && <Layers height={document.height} />}
       <Group title="Exaggeration">
         <NumberField
           label="Heights are multiplied by"

@@ -7,9 +7,13 @@ import { NumberField } from '@/ui';
 import { Group, Hint } from './parts';
 
 /** The layers of the lowest and highest code, where a target counts in blocks. */
-export function Layers({ bottom, top, count, metres }: NonNullable<PlanDocument['height']['layers']>) {
+export function Layers({
+  height: { layers = 0, bottomLayer: bottom = 0, topLayer: top = 0, metresPerLayer = 0 },
+}: {
+  readonly height: PlanDocument['height'];
+}) {
   return (
-    <Group title="Layers" aside={`${count} in all`}>
+    <Group title="Layers" aside={`${layers} in all`}>
       <NumberField
         label="Bottom layer"
         value={bottom}
@@ -25,7 +29,7 @@ export function Layers({ bottom, top, count, metres }: NonNullable<PlanDocument[
         onCommit={(layer) => editRecipe((r) => withHeight(r, { top: layer }))}
       />
       <Hint>
-        The lowest ground lies on the bottom layer, the highest on the top one: {formatLength(metres)} a block.
+        The lowest ground lies on the bottom layer, the highest on the top one: {formatLength(metresPerLayer)} a block.
       </Hint>
     </Group>
   );

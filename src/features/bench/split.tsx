@@ -152,6 +152,7 @@ export function SplitBench() {
           choices={[
             { value: 'png', label: 'PNG, 16 bits', disabled: !target.formats.includes('png') },
             { value: 'raw', label: 'RAW, 16 bits', disabled: !target.formats.includes('raw') },
+            { value: 'tiff', label: 'TIFF, 16 bits', disabled: !target.formats.includes('tiff') },
           ]}
         />
         {output.format === 'raw' && (

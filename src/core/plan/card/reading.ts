@@ -31,7 +31,7 @@ export function readingRows({ recipe, tile }: CardInput): CardRow[] {
     'Bits of each height in the file, without a sign.',
     '65 536 heights',
   );
-  if (format === 'png') return [depth];
+  if (format !== 'raw') return [depth];
   const bytes = tile.width * tile.height * 2;
   return [
     depth,

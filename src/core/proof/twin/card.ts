@@ -1,7 +1,7 @@
 import type { Recipe } from '../../recipe';
 import { inWorld, type ExpectedHeights } from './heights';
 import { expectedLayout, type ExpectedGrid, type SourceFacts } from './layout';
-import { factsOfTarget, type TargetFacts } from './targets';
+import { factsOfTarget, layersOf, type TargetFacts } from './targets';
 
 /** What a row of the card must say. */
 export interface ExpectedRow {
@@ -105,10 +105,9 @@ const seaOf = ({ recipe, heights }: Given): number | null =>
 
 /** Layers of the lowest and highest code, and the metres of one. */
 function layers({ recipe, heights, target }: Given): { bottom: number; top: number; metres: number } {
-  const kind = target.heights;
-  if (kind.kind !== 'layers') throw new Error('no layers');
-  const bottom = recipe.height.bottom ?? kind.bottom;
-  const top = recipe.height.top ?? kind.top;
+  const found = layersOf(target.heights, recipe);
+  if (!found) throw new Error('no layers');
+  const { bottom, top } = found;
   return { bottom, top, metres: (heights.high - heights.low) / (top - bottom) };
 }
 
@@ -221,7 +220,7 @@ function companionRows(recipe: Recipe, source: SourceFacts, grid: ExpectedGrid):
 /** How the file must be read. */
 function readingRows(recipe: Recipe, grid: ExpectedGrid): Row[] {
   const { format, byteOrder, rows } = recipe.output;
-  if (format === 'png') return [count('bitDepth', 16)];
+  if (format !== 'raw') return [count('bitDepth', 16)];
   return [
     count('bitDepth', 16),
     { id: 'byteOrder', value: byteOrder, unit: '', slack: 0 },

@@ -11,4 +11,4 @@ export * from './heights';
 export * from './card';
 export * from './page-json';
 export * from './page-printed';
-export { factsOfTarget, type TargetFacts } from './targets';
+export { factsOfTarget, layersOf, type TargetFacts } from './targets';

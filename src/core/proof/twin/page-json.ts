@@ -1,7 +1,7 @@
 import { apart, formatExtent, formatShort } from '../../base';
 import type { Recipe } from '../../recipe';
 import type { ProofCheck } from '../types';
-import { factsOfTarget } from './targets';
+import { factsOfTarget, layersOf } from './targets';
 import { elevationOf, codeOf, isCode, looseFor, slackAt, type ExpectedHeights } from './heights';
 import type { GroundValue } from './ground';
 import { standsAt, expectedLayout, neighboursOf, type ExpectedGrid, type SourceFacts } from './layout';
@@ -123,6 +123,11 @@ export function checkGrid(
   if (ground && page.entering) said('ground that is fitted', page.entering, entering);
   if ((page.fit.registration ?? 'vertex') !== (grid.cells ? 'cell' : 'vertex'))
     wrong.push(`samples are said to be ${page.fit.registration === 'cell' ? 'cells' : 'vertices'}, and are none`);
+  const { heights: kind } = factsOfTarget(recipe.target);
+  const layers = layersOf(kind, recipe);
+  const counted = layers ? [layers.top - layers.bottom + 1, layers.bottom, layers.top] : [];
+  const told = [page.height.layers, page.height.bottomLayer, page.height.topLayer].filter((n) => n !== undefined);
+  if (told.join() !== counted.join()) wrong.push('the page speaks of other layers than the recipe');
   if ((page.fit.turn === 180) !== grid.halfTurn) wrong.push('the turn that the target does is said otherwise');
   if (page.height.exaggeration !== recipe.height.exaggeration) wrong.push('the page states another exaggeration');
   return sentence(

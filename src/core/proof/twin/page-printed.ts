@@ -187,6 +187,7 @@ function checkFiles(page: Page, rows: Rows): string[] {
     const [name, size, holds = '', sum] = rows[i] ?? [];
     if (name !== f.name) out.push(`"${name ?? 'nothing'}" stands where ${f.name} should`);
     else if (size !== `${f.width} × ${f.height}`) out.push(`${f.name} has another size`);
+    else if (!holds.includes(f.format.toUpperCase())) out.push(`${f.name} is called another kind of file`);
     else if (f.format === 'raw' && !holds.includes(`${f.byteOrder ?? ''}-endian, rows from the ${f.rows}`))
       out.push(`${f.name} is read in another way`);
     else if ((sum ?? '') !== (f.sha256 ?? '')) out.push(`${f.name} has another checksum`);

@@ -27,7 +27,7 @@ export type PageRow = z.infer<typeof cardRow>;
 
 const file = z.object({
   name: text,
-  format: z.enum(['png', 'raw']),
+  format: z.enum(['png', 'raw', 'tiff']),
   width: side,
   height: side,
   bitDepth: number,
@@ -123,7 +123,10 @@ export const pageSchema = z.object({
     groundLow: nullable,
     groundHigh: nullable,
     clipped: z.object({ low: nullable, high: nullable }),
-    layers: z.object({ bottom: number, top: number, count: number, metres: number }).optional(),
+    layers: number.optional(),
+    bottomLayer: number.optional(),
+    topLayer: number.optional(),
+    metresPerLayer: number.optional(),
   }),
   tiles: z.object({
     across: z.int().min(1),

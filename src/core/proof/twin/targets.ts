@@ -204,3 +204,12 @@ export function factsOfTarget(target: Recipe['target']): TargetFacts {
     remedy: 'Prove it with the Level Grid that wrote it.',
   });
 }
+
+/** Layers of the lowest and highest code: the recipe's, or the target's own; null where it counts in none. */
+export function layersOf(
+  kind: HeightKind,
+  { height }: Recipe,
+): { readonly bottom: number; readonly top: number } | null {
+  if (kind.kind !== 'layers') return null;
+  return { bottom: height.bottom ?? kind.bottom, top: height.top ?? kind.top };
+}

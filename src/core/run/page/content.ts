@@ -189,7 +189,9 @@ function fileBlocks(document: PlanDocument, target: Target): Block[] {
       rows: document.files.map((f) => [
         f.name,
         `${f.width} × ${f.height}`,
-        f.format === 'png' ? 'grey PNG, 16 bits' : `RAW, 16 bits, ${f.byteOrder ?? ''}-endian, rows from the ${f.rows}`,
+        f.format === 'raw'
+          ? `RAW, 16 bits, ${f.byteOrder ?? ''}-endian, rows from the ${f.rows}`
+          : { png: 'grey PNG, 16 bits', tiff: 'grey TIFF, 16 bits, not compressed' }[f.format],
         f.sha256 ?? '',
       ]),
       numbers: [1],

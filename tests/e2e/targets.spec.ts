@@ -1,0 +1,88 @@
+import { readFileSync } from 'node:fs';
+import type { Page } from '@playwright/test';
+import { card, codesOf, downloaded, expect, go, test } from './helpers';
+
+/* Targets of every kind, and one's own: chosen, typed into, packed, and read back by hand. */
+
+async function choose(app: Page, name: RegExp): Promise<void> {
+  await app.getByRole('button', { name: /^Target/ }).click();
+  await app.getByRole('option', { name }).click();
+}
+
+async function packed(app: Page): Promise<Record<string, Uint8Array>> {
+  await go(app, 'Proof');
+  await app.getByRole('button', { name: /^Write (the files and prove them|and prove again)$/ }).click();
+  await expect(app.getByText('The pack holds')).toBeVisible();
+  await go(app, 'Hand over');
+  return downloaded(app, () => app.getByRole('button', { name: 'Download the pack' }).click());
+}
+
+test('a grid of cells: its card, its file, and what the proof says', async ({ app }) => {
+  await choose(app, /^Even grid/);
+  await expect(card(app, 'samples')).toContainText('1024');
+  await expect(card(app, 'topOfRange')).toContainText('830.000');
+  // 1535 spacings of 2.5 m on 1024 cells
+  await expect(card(app, 'metresPerSample')).toContainText('3.7475');
+  const files = await packed(app);
+  const [, tiff] = Object.entries(files).find(([name]) => name.endsWith('.tiff'))!;
+  const codes = await codesOf(tiff);
+  expect(codes).toHaveLength(1024 * 1024);
+  const least = codes.reduce((a, c) => Math.min(a, c), 65535);
+  const most = codes.reduce((a, c) => Math.max(a, c), 0);
+  expect(least).toBe(0);
+  expect(most).toBeGreaterThan(64_000);
+});
+
+test('a fixed map: what does not fit is a fault, and one click mends it', async ({ app }) => {
+  await choose(app, /^Fixed map, fixed steps/);
+  await expect(
+    app
+      .getByText(/This map has 1081 vertices a side/)
+      .or(card(app, 'vertices'))
+      .first(),
+  ).toBeVisible();
+  const mend = app.getByRole('button', { name: /^flatten to fit/ });
+  await mend.click();
+  await expect(mend).toHaveCount(0);
+  await packed(app);
+});
+
+test('layers are typed, and the card follows', async ({ app }) => {
+  await choose(app, /^Voxel layers/);
+  await go(app, 'Height');
+  const top = app.getByRole('textbox', { name: 'Top layer' });
+  await top.fill('255');
+  await top.press('Enter');
+  await expect(card(app, 'topLayer')).toContainText('255');
+  // 830 m over 319 steps
+  await expect(card(app, 'metresPerLayer')).toContainText('2.601881');
+});
+
+test('a target of one’s own: saved, changed, opened, packed; a wrong one is told by its path', async ({ app }) => {
+  await choose(app, /^Plain exchange/);
+  await go(app, 'Fit');
+  const [saved] = await Promise.all([
+    app.waitForEvent('download'),
+    app.getByRole('button', { name: 'Save this one’s description' }).click(),
+  ]);
+  const described = JSON.parse(readFileSync(await saved.path(), 'utf8')) as Record<string, unknown>;
+  const file = (change: object) => ({
+    name: 'press.target.json',
+    mimeType: 'application/json',
+    buffer: Buffer.from(JSON.stringify({ ...described, id: 'terrace-press', name: 'Terrace press', ...change })),
+  });
+  const field = app.getByLabel('Description of a target');
+  await field.setInputFiles(file({ highestCode: 'many' }));
+  await expect(app.getByRole('alert').filter({ hasText: 'highestCode' })).toBeVisible();
+  await field.setInputFiles(
+    file({ grid: { kind: 'multiples', step: 3, plus: 1, min: 4, max: 4000 }, highestCode: 4095 }),
+  );
+  await expect(app.getByRole('button', { name: /^Target/ })).toContainText('Terrace press');
+  await expect(card(app, 'verticesX')).toContainText('1537');
+  const files = await packed(app);
+  const recipe = JSON.parse(Buffer.from(files['recipe.json']!).toString()) as { target: { id: string } };
+  expect(recipe.target.id).toBe('terrace-press');
+  // it is kept over a reload
+  await app.reload();
+  await expect(app.getByRole('button', { name: /^Target/ })).toContainText('Terrace press');
+});
