@@ -642,8 +642,8 @@ describe('a slip in a step turns the proof red', () => {
         '@/core/chain/deferred',
         (real) => ({
           metricVertices: (...given: never[]) => {
-            const made = real['metricVertices']!(...given) as { east: number };
-            return { ...made, east: made.east + 10 };
+            const made = real['metricVertices']!(...given) as { origin: readonly [number, number] };
+            return { ...made, origin: [made.origin[0] + 10, made.origin[1]] };
           },
         }),
       ],

@@ -350,6 +350,8 @@ describe('a target of one’s own', () => {
       expect.objectContaining({ file: 'press.json', message: expect.stringContaining('highestCode') }),
     );
     expect(() => parseTargetText(text({ grid: { kind: 'hexagons' } }))).toThrow(/grid/);
+    const within = (target: object) => () => parseRecipe({ ...recipe(), target: { ...OWN, ...target } });
+    expect(within({ grid: { kind: 'one', side: 'wide' } })).toThrow(/target\.grid\.side/);
     expect(() => parseTargetText('{', 'press.json')).toThrow(expect.objectContaining({ code: 'recipe-syntax' }));
   });
   test('each built-in target can be saved, opened again and used as one’s own', async () => {

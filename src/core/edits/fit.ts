@@ -63,7 +63,9 @@ function placed(
 }
 
 /** Choices of the fit that nothing else follows from. */
-export type FitValues = Partial<Pick<Recipe['fit'], 'clamp' | 'filter' | 'layout' | 'origin' | 'rim' | 'worldScale'>>;
+export type FitValues = Partial<
+  Pick<Recipe['fit'], 'clamp' | 'filter' | 'layout' | 'mixed' | 'origin' | 'rim' | 'worldScale'>
+>;
 
 export function withFit(recipe: Recipe, values: FitValues): Recipe {
   return { ...recipe, fit: { ...recipe.fit, ...values } };

@@ -49,6 +49,7 @@ import {
   withHeights,
   withPartial,
   withRawLayout,
+  withRegistration,
   withSpacing,
   withStretch,
   withTruncation,
@@ -128,6 +129,9 @@ export const EDITS = {
   unit: edit(of({ unit: z.enum(HEIGHT_UNITS) }), (r, { unit }) => withUnit(r, unit)),
   stretch: edit(of({ factor: z.number() }), (r, { factor }) => withStretch(r, factor)),
   truncation: edit(of({ truncated: z.boolean() }), (r, { truncated }) => withTruncation(r, truncated)),
+  registration: edit(of({ registration: z.enum(['vertex', 'cell']) }), (r, { registration }) =>
+    withRegistration(r, registration),
+  ),
   spacing: edit(of({ spacing: metres }), (r, { spacing }) => withSpacing(r, spacing)),
   confirm: edit(of({ which: z.array(z.enum(ASSUMABLE)) }), (r, { which }) => confirmed(r, which)),
 
@@ -189,6 +193,7 @@ export const EDITS = {
   rim: edit(of({ elevation: metres }), (r, { elevation }) => withFit(r, { rim: elevation })),
   voids: edit(of({ elevation: metres.nullable() }), (r, { elevation }) => withVoids(r, elevation)),
   'world-scale': edit(of({ scale: z.number() }), (r, { scale }) => withFit(r, { worldScale: scale })),
+  mixed: edit(of({ mixed: fit.mixed.unwrap() }), (r, { mixed }) => withFit(r, { mixed })),
   origin: edit(of({ origin: fit.origin.unwrap() }), (r, { origin }) => withFit(r, { origin })),
   ceiling: edit(of({ vertices: z.int().nullable() }), (r, { vertices }) => withCeiling(r, vertices)),
   draft: edit(of({ vertices: z.int() }), (r, { vertices }) => draftRecipe(r, vertices)),

@@ -46,6 +46,12 @@ export function withSpacing(recipe: Recipe, spacing: number): Recipe {
   return confirmed({ ...recipe, source: { ...recipe.source, spacing } }, ['spacing']);
 }
 
+/** What samples of the source are: vertices, of which n span n − 1 spacings, or cells. */
+export function withRegistration(recipe: Recipe, registration: 'vertex' | 'cell'): Recipe {
+  const { registration: _, ...source } = recipe.source;
+  return { ...recipe, source: registration === 'vertex' ? source : { ...source, registration } };
+}
+
 type StoredType = Pick<RasterInfo, 'bitDepth' | 'sampleType'>;
 
 /** The elevations of the ends of codes, or of 0 and 1, where heights are given so; else placeholders' or computed ones. */

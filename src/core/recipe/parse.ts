@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { LevelGridError, oneLine, parseJson, type JsonKind } from '../base';
+import { targetSchema } from '../targets';
 import { migrateRecipe } from './migrate';
 import { recipeSchema, storedSize, type Recipe } from './schema';
 import { inWords, isMissing, shown } from './words';
@@ -15,6 +16,15 @@ export function parseRecipe(value: unknown, file: string | null = null): Recipe 
     });
   }
   const recipe = sizedByTiles(migrateRecipe(value as Record<string, unknown>, file));
+  const described = recipe['target'];
+  // told by its own keys, not as one of two kinds of target
+  if (typeof described === 'object' && described !== null) {
+    const target = targetSchema.safeParse(described);
+    if (!target.success) {
+      const issues = target.error.issues.map((issue) => ({ ...issue, path: ['target', ...issue.path] }));
+      throw documentError(new z.ZodError(issues), 'recipe', file, value);
+    }
+  }
   const result = recipeSchema.safeParse(recipe);
   if (result.success) return result.data;
   throw documentError(asWritten(result.error, recipe, value), 'recipe', file, value);

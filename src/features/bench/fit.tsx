@@ -10,6 +10,7 @@ import { Layouts } from './layouts';
 import { BenchHead, Group, Hint } from './parts';
 import { Place } from './place';
 import { OwnTarget } from './own-target';
+import { Registration } from './registration';
 import { Sides } from './sides';
 
 const FILTERS: readonly { value: Filter; label: string; hint: string }[] = [
@@ -80,7 +81,8 @@ export function Fit() {
       ) : (
         <Place />
       )}
-      <Fold title="More: ceiling, miniature, origin">
+      <Fold title="More: samples, ceiling, miniature, origin">
+        <Registration />
         <NumberField
           label="At most, vertices per side"
           value={fit.atMost ?? null}

@@ -97,9 +97,10 @@ function checkHead(page: Page, { items, paragraphs }: ReadPage): string[] {
   const out: string[] = [];
   const matched = (pattern: RegExp): RegExpExecArray | null =>
     items.map((i) => pattern.exec(i.text)).find((m) => m !== null) ?? null;
-  const ground = matched(/^Ground: (\d+) × (\d+) vertices, ([\d\s.]+?)(?: × ([\d\s.]+))? m apart/);
+  const called = page.fit.registration === 'cell' ? 'cells' : 'vertices';
+  const ground = matched(new RegExp(`^Ground: (\\d+) × (\\d+) ${called}, ([\\d\\s.]+?)(?: × ([\\d\\s.]+))? m apart`));
   if (Number(ground?.[1]) !== page.fit.width || Number(ground?.[2]) !== page.fit.height)
-    out.push(`it speaks of ${ground ? `${ground[1] ?? ''} × ${ground[2] ?? ''}` : 'no'} vertices`);
+    out.push(`it speaks of ${ground ? `${ground[1] ?? ''} × ${ground[2] ?? ''}` : 'no'} ${called}`);
   else if (
     !agrees(numbersOf(ground?.[3] ?? '')?.[0], page.fit.spacing.x, 6) ||
     (ground?.[4] !== undefined && !agrees(numbersOf(ground[4])?.[0], page.fit.spacing.y, 6))

@@ -43,8 +43,10 @@ export function checkSentences({ paragraphs, items }: ReadPage, told: Told): str
   );
   once(
     'north',
-    /North is [^;]*; no file is turned or mirrored\./.exec(text)?.[0],
-    'North is up: the first column is the westernmost; no file is turned or mirrored.',
+    /North is [^;]*; no file is [^.]*mirrored\./.exec(text)?.[0],
+    grid.halfTurn
+      ? 'North is down: the target turns each file by half a turn, so its first column is the easternmost; no file is mirrored.'
+      : 'North is up: the first column is the westernmost; no file is turned or mirrored.',
   );
   const zero = after('At world zero lies the elevation ');
   if (!agrees(numbersOf(zero?.replace(/ m$/, '') ?? '')?.[0], heights.zero, 3))

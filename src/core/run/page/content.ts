@@ -43,7 +43,7 @@ export function pageBlocks(document: PlanDocument, target: Target): Block[] {
     },
     {
       kind: 'paragraph',
-      text: `Origin: east and north offsets say where the north-west vertex of the whole ground lies, counted from the world’s zero. ${ORIENTATION}${orders(document)}`,
+      text: `${originOf(document)}${orientationOf(document)}${orders(document)}`,
     },
     { kind: 'heading', text: 'Steps' },
     { kind: 'steps', items: steps.map((s) => [{ strong: `${WORDS[s.when]}:` }, ` ${s.text}`]) },
@@ -91,7 +91,7 @@ function head(document: PlanDocument, target: Target): Block[] {
       kind: 'list',
       items: [
         `Source: ${source.file}, ${source.width} × ${source.height} samples of ${source.bitDepth} bits`,
-        `Ground: ${fit.width} × ${fit.height} vertices, ${spacingText(fit.spacing)} m apart, ${formatExtent(fit.extent.x, fit.extent.y)}`,
+        `Ground: ${fit.width} × ${fit.height} ${samplesOf(document)}, ${spacingText(fit.spacing)} m apart, ${formatExtent(fit.extent.x, fit.extent.y)}`,
         ...(fit.worldScale === 1
           ? []
           : [`Miniature: ground and heights multiplied by ${formatShort(fit.worldScale, 6)}`]),
@@ -120,7 +120,15 @@ function head(document: PlanDocument, target: Target): Block[] {
 
 const spotTable = (document: PlanDocument, unit: string): Block => ({
   kind: 'table',
-  head: ['Spot', 'Vertex', `East, north (${unit})`, `Height (${unit})`, 'Elevation (m)', 'Code', 'File'],
+  head: [
+    'Spot',
+    document.fit.registration === 'cell' ? 'Cell' : 'Vertex',
+    `East, north (${unit})`,
+    `Height (${unit})`,
+    'Elevation (m)',
+    'Code',
+    'File',
+  ],
   rows: document.spots.map((s) => [
     s.label,
     `${s.x}, ${s.y}`,
@@ -140,7 +148,7 @@ function placementBlocks(document: PlanDocument, unit: string): Block[] {
     { kind: 'heading', text: 'Placement' },
     {
       kind: 'paragraph',
-      text: `${tiles.across} × ${tiles.down} tiles of ${tiles.width} × ${tiles.height} vertices with ${tiles.edges} edges, ${fit.width} × ${fit.height} vertices in all. Rows are numbered from the ${tiles.rows}. Place them in this order; each touches one already there. East and north are those of a tile’s north-west vertex.`,
+      text: `${tiles.across} × ${tiles.down} tiles of ${tiles.width} × ${tiles.height} ${samplesOf(document)} with ${tiles.edges} edges, ${fit.width} × ${fit.height} ${samplesOf(document)} in all. Rows are numbered from the ${tiles.rows}. Place them in this order; each touches one already there. East and north are those of a tile’s north-west ${cornerOf(document)}.`,
     },
     {
       kind: 'picture',
@@ -205,7 +213,20 @@ function fileBlocks(document: PlanDocument, target: Target): Block[] {
   ];
 }
 
-const ORIENTATION = 'North is up: the first column is the westernmost; no file is turned or mirrored.';
+const samplesOf = ({ fit }: PlanDocument): string => (fit.registration === 'cell' ? 'cells' : 'vertices');
+const cornerOf = ({ fit }: PlanDocument): string => (fit.registration === 'cell' ? 'corner' : 'vertex');
+
+/** What the offsets of the card are counted from, where it has any. */
+const originOf = (document: PlanDocument): string =>
+  document.card.some((r) => r.id === 'eastOffset')
+    ? `Origin: east and north offsets say where the north-west ${cornerOf(document)} of the whole ground lies, counted from the world’s zero. `
+    : '';
+
+/** How files lie against the ground. */
+const orientationOf = ({ fit }: PlanDocument): string =>
+  fit.turn === 180
+    ? 'North is down: the target turns each file by half a turn, so its first column is the easternmost; no file is mirrored.'
+    : 'North is up: the first column is the westernmost; no file is turned or mirrored.';
 
 /** In which order rows and bytes stand in the files. */
 function orders({ files }: PlanDocument): string {

@@ -46,6 +46,29 @@ const thinned = ({ width, height, at, free }: Level): Level => {
 
 type Hold = (value: number, stored: number) => number;
 
+/** How the ground bends around a sample that has all twelve neighbours; no number where one of them is void. */
+function bendInside(s: Float64Array, i: number, w: number): number {
+  const own = 2 * s[i]!;
+  const sides = s[i - 1]! + s[i + 1]! - own + (s[i - w]! + s[i + w]! - own);
+  const corners = s[i - w - 1]! + s[i + w + 1]! - own + (s[i - w + 1]! + s[i + w - 1]! - own);
+  const beyond = s[i - 2]! + s[i + 2]! - own + (s[i - 2 * w]! + s[i + 2 * w]! - own);
+  return 8 * sides - 2 * corners - beyond;
+}
+
+/** The same where some are missing: pairs that are not whole bend nothing. */
+function bendAround({ width, height, at }: Grid, x: number, y: number): number {
+  const own = at[y * width + x]!;
+  let bend = 0;
+  for (const [dx, dy, weight] of PAIRS) {
+    if (x < dx || x + dx >= width) continue;
+    const [one, other] = [y - dy, y + dy];
+    if (Math.min(one, other) < 0 || Math.max(one, other) >= height) continue;
+    const by = at[one * width + x - dx]! - own + (at[other * width + x + dx]! - own);
+    if (by === by) bend += weight * by;
+  }
+  return bend;
+}
+
 /** The surface of a grid, begun on one half as fine. */
 function surfaceOf(level: Level, hold: Hold, halved = 0): Float64Array {
   const { width, height, at, free } = level;
@@ -65,18 +88,14 @@ function surfaceOf(level: Level, hold: Hold, halved = 0): Float64Array {
   }
   for (let sweep = 0; sweep < (SWEEPS[halved] ?? MORE_SWEEPS); sweep++) {
     const next = surface.slice();
+    const before = { ...level, at: surface };
     for (let y = 0, i = 0; y < height; y++)
       for (let x = 0; x < width; x++, i++) {
         if (!free[i]) continue;
         const own = surface[i]!;
-        let bend = 0;
-        for (const [dx, dy, weight] of PAIRS) {
-          if (x < dx || x + dx >= width) continue;
-          const [one, other] = [y - dy, y + dy];
-          if (Math.min(one, other) < 0 || Math.max(one, other) >= height) continue;
-          const by = surface[one * width + x - dx]! - own + (surface[other * width + x + dx]! - own);
-          if (by === by) bend += weight * by;
-        }
+        const inside = x > 1 && y > 1 && x < width - 2 && y < height - 2;
+        let bend = inside ? bendInside(surface, i, width) : NaN;
+        if (bend !== bend) bend = bendAround(before, x, y);
         next[i] = hold(own + (0.6 * bend) / 20, at[i]!);
       }
     surface = next;
