@@ -1,6 +1,7 @@
 import { formatLength, LevelGridError } from '../core/base';
 import { bestRungs, inventedShare, keptShare, ladder, type Rung } from '../core/grid';
 import { percent } from '../core/plan';
+import { perSample, spansOf } from '../core/raster';
 import { targetOf, type Target } from '../core/targets';
 import { readTarget } from './files';
 import { table, type CommandResult } from './output';
@@ -56,7 +57,6 @@ export async function layouts(options: Options): Promise<CommandResult> {
   const target = targetOf(await readTarget(options.target));
   const cells = target.registration === 'cell';
   const whole = (side: number, tiles: number): number => (cells ? side * tiles : (side - 1) * tiles + 1);
-  const spans = (n: number): number => (cells ? n : n - 1);
   // a tile is held against its share of the source
   const share = samples === null ? null : Math.round((samples - 1) / Math.max(across, down)) + 1;
   const budget = target.budgets.components === null ? null : target.budgets.components / (across * down);
@@ -67,14 +67,18 @@ export async function layouts(options: Options): Promise<CommandResult> {
       (least, l) => (least === null ? l.components ** 2 : Math.min(least, l.components ** 2)),
       null,
     );
-    const long = spacing === null || samples === null ? null : spacing * (samples - 1);
-    const each = target.spacing ?? (long === null ? spacing : long / spans(Math.max(all.width, all.height)));
+    const lies = { source: 'vertex', result: target.registration, hold: 'extent' } as const;
+    const per = samples === null ? 1 : perSample(samples, Math.max(all.width, all.height), lies);
+    const each = target.spacing ?? (spacing === null ? null : spacing * per);
     return {
       ...rung,
       whole: all,
       components: fewest === null ? null : fewest * across * down,
       spacing: each,
-      extent: each === null ? null : { x: each * spans(all.width), y: each * spans(all.height) },
+      extent:
+        each === null
+          ? null
+          : { x: each * spansOf(target.registration, all.width), y: each * spansOf(target.registration, all.height) },
       ...(samples === null ? {} : { rim, cut, filled, upsampling }),
       kept: samples === null ? null : keptShare(upsampling),
       invented: samples === null ? null : inventedShare(upsampling),

@@ -250,7 +250,7 @@ test('a target that does something whatever is typed is a fault until the ground
 });
 
 test('a new project for each target is one that it takes, and that its own checks have nothing against but cautions', async () => {
-  const { facts, opened } = await countSource(await source());
+  const { facts } = await countSource(await source());
   for (const target of BUILT_IN_TARGETS) {
     const fresh = freshRecipe({ info: facts.info, stats: facts.stats }, 'Kettle', target.id);
     const recipe = parseRecipe({
@@ -261,7 +261,6 @@ test('a new project for each target is one that it takes, and that its own check
     expect(made.refusals).toEqual([]);
     const bad = made.document.checks.filter((c) => c.state === 'fault' && c.step === 'fit');
     expect(`${target.id}: ${bad.map((c) => c.message).join()}`).toBe(`${target.id}: `);
-    expect(opened.info.width).toBe(W);
   }
 });
 
@@ -320,6 +319,14 @@ describe('a target of one’s own', () => {
     expect(most).toBeLessThanOrEqual(4095);
     const kept = parseRecipe(JSON.parse(new TextDecoder().decode(folder.files.get('recipe.json'))));
     expect(kept.target).toEqual(OWN);
+  });
+  test('its middle code is the middle of its own codes: 2048 of 4096', async () => {
+    const fixed = { strategy: 'fixed', scale: 1200, anchor: { at: 'middle', elevation: 1700 }, offset: 'middle-code' };
+    const { document, proof } = await pack(recipe({ height: fixed }));
+    expect(faults(proof)).toEqual([]);
+    expect(document.height.low).toBeCloseTo(1700 - (2048 / 4095) * 1200, 9);
+    expect(document.height.zero).toBeCloseTo(1700, 9);
+    expect(document.card.find((r) => r.id === 'bitDepth')!.formula).toBe('4 096 heights');
   });
   test.each<[string, object, RegExp]>([
     ['another range of codes', { highestCode: 4000 }, /codes|range/],

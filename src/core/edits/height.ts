@@ -1,4 +1,4 @@
-import { rangeOfScale } from '../height';
+import { middleCode, rangeOfScale } from '../height';
 import type { Recipe } from '../recipe';
 import { targetOf } from '../targets';
 
@@ -78,7 +78,7 @@ function flattened(recipe: Recipe, ground: TrueSpan): Height | null {
       : given.at === 'highest'
         ? Math.max(given.elevation, ground.high)
         : given.elevation;
-  const below = { lowest: 0, middle: 32768 / target.highestCode, highest: 1 }[given.at];
+  const below = { lowest: 0, middle: middleCode(target) / target.highestCode, highest: 1 }[given.at];
   const down = elevation - ground.low;
   const up = ground.high - elevation;
   const factor = Math.min(down > 0 ? (below * total) / down : Infinity, up > 0 ? ((1 - below) * total) / up : Infinity);

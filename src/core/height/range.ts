@@ -67,7 +67,7 @@ export function heightRange(recipe: Recipe, target: Target, sources: RangeSource
     }
     case 'fixed': {
       const total = rangeOfScale(scale, target);
-      const share = { lowest: 0, middle: 32768 / target.highestCode, highest: 1 }[anchor?.at ?? 'lowest'];
+      const share = { lowest: 0, middle: middleCode(target) / target.highestCode, highest: 1 }[anchor?.at ?? 'lowest'];
       return fixed(grown((anchor?.elevation ?? 0) * k) - share * total, total);
     }
   }
@@ -120,6 +120,9 @@ export function scaleOfRange(metres: number, target: Target): number {
   }
 }
 
+/** The code in the middle of all: 32768 of 16 bits. */
+export const middleCode = ({ highestCode }: Pick<Target, 'highestCode'>): number => (highestCode + 1) / 2;
+
 /** The elevation, in world metres, that lies at world zero. */
 export function worldZero(recipe: Recipe, target: Target, range: HeightRange): number {
   if (target.zero === 'lowest-code') return range.low;
@@ -138,6 +141,6 @@ export function worldZero(recipe: Recipe, target: Target, range: HeightRange): n
     case 'survey':
       return 0;
     case 'middle-code':
-      return range.low + ((range.high - range.low) * 32768) / target.highestCode;
+      return range.low + ((range.high - range.low) * middleCode(target)) / target.highestCode;
   }
 }

@@ -1,5 +1,20 @@
 import { WASM_BASE64 } from './wasm-bytes';
 
+/** One sweep of a thin plate; see wasm/assembly/plate.ts. */
+type PlateSweep = (
+  surface: number,
+  stored: number,
+  flat: number,
+  width: number,
+  height: number,
+  rows: number,
+  share: number,
+  below: number,
+  above: number,
+  lowest: number,
+  highest: number,
+) => void;
+
 /** What wasm/assembly exports. Addresses and counts are whole numbers. */
 interface Exports {
   freeFrom(): number;
@@ -72,32 +87,8 @@ interface Exports {
   foldFloats(data: number, count: number, state: number): void;
   floatsAbove(data: number, count: number, datum: number): void;
   addPatterns(data: number, count: number, table: number, bits: number, most: number, state: number): number;
-  plateSweep32(
-    surface: number,
-    stored: number,
-    flat: number,
-    width: number,
-    height: number,
-    rows: number,
-    share: number,
-    below: number,
-    above: number,
-    lowest: number,
-    highest: number,
-  ): void;
-  plateSweep64(
-    surface: number,
-    stored: number,
-    flat: number,
-    width: number,
-    height: number,
-    rows: number,
-    share: number,
-    below: number,
-    above: number,
-    lowest: number,
-    highest: number,
-  ): void;
+  plateSweep32: PlateSweep;
+  plateSweep64: PlateSweep;
   halve16(from: number, to: number, width: number, pairs: number): void;
   squaresScratch(): number;
   squaresRow(

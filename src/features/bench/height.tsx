@@ -46,8 +46,8 @@ export function HeightBench() {
   return (
     <>
       <BenchHead title="Height">
-        {formatNumber(document.height.low, 2)} m to {formatNumber(document.height.high, 2)} m over 65 536 codes:{' '}
-        {formatLength(document.height.effectiveStep)} a step
+        {formatNumber(document.height.low, 2)} m to {formatNumber(document.height.high, 2)} m over{' '}
+        {formatNumber(target.highestCode + 1, 0)} codes: {formatLength(document.height.effectiveStep)} a step
         {document.height.effectiveStep > document.height.step * 1.001 &&
           `, the source’s own (the file could hold ${formatLength(document.height.step)})`}
         .

@@ -13,7 +13,7 @@ const OFFSETS: readonly { value: Height['offset']; label: string; hint: string }
   { value: 'lowest-ground', label: 'the lowest ground', hint: 'The low end of the range, before headroom.' },
   { value: 'sea', label: 'sea level', hint: 'The sea lies at world height 0; ground below it is negative.' },
   { value: 'survey', label: 'elevation 0', hint: 'Survey elevations are kept.' },
-  { value: 'middle-code', label: 'the middle code', hint: 'Code 32768 lies at world height 0.' },
+  { value: 'middle-code', label: 'the middle code', hint: 'The code in the middle of all lies at world height 0.' },
 ];
 
 /** Which elevation lies at world height 0, where that is `chosen`, and where the sea lies. `lowest`: of the ground, in true metres. */

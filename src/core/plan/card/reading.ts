@@ -1,4 +1,4 @@
-import { formatBytes } from '../../base';
+import { formatBytes, formatNumber } from '../../base';
 import type { CardRow } from '../document';
 import { count, type CardInput } from './parts';
 
@@ -9,7 +9,7 @@ const ORDER_NOTES = {
 } as const;
 
 /** How the file is to be read. */
-export function readingRows({ recipe, tile }: CardInput): CardRow[] {
+export function readingRows({ recipe, target, tile }: CardInput): CardRow[] {
   const { format, byteOrder, rows } = recipe.output;
   const text = (id: string, label: string, value: string, note: string): CardRow => ({
     metres: '',
@@ -29,7 +29,7 @@ export function readingRows({ recipe, tile }: CardInput): CardRow[] {
     'Bit depth',
     16,
     'Bits of each height in the file, without a sign.',
-    '65 536 heights',
+    `${formatNumber(target.highestCode + 1, 0)} heights`,
   );
   if (format !== 'raw') return [depth];
   const bytes = tile.width * tile.height * 2;

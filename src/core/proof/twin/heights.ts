@@ -116,6 +116,8 @@ const stepFixed = ({ heights, unit, top }: TargetFacts, scale: number): number =
 export function expectedHeights(recipe: Recipe, facts: HeightFacts): ExpectedHeights {
   const { source, fit, height } = recipe;
   const target = factsOfTarget(recipe.target);
+  // as many codes below it as from it on
+  const middle = (target.top + 1) / 2;
   const k = fit.worldScale;
   const e = height.exaggeration;
   const bits = facts.bitDepth;
@@ -158,7 +160,7 @@ export function expectedHeights(recipe: Recipe, facts: HeightFacts): ExpectedHei
     high = low + whole;
   } else if (height.strategy === 'fixed') {
     const step = stepFixed(target, height.scale ?? 0);
-    const code = { lowest: 0, middle: 32768, highest: target.top }[height.anchor?.at ?? 'lowest'];
+    const code = { lowest: 0, middle, highest: target.top }[height.anchor?.at ?? 'lowest'];
     low = lifted(k * (height.anchor?.elevation ?? 0)) - code * step;
     high = low + target.top * step;
   }
@@ -172,7 +174,7 @@ export function expectedHeights(recipe: Recipe, facts: HeightFacts): ExpectedHei
     'lowest-ground': lowestGround,
     sea: lifted(k * (height.sea ?? 0)),
     survey: 0,
-    'middle-code': low + 32768 * step,
+    'middle-code': low + middle * step,
   }[height.offset];
   const zero = { chosen, 'lowest-code': low, elevation: 0 }[target.zero];
   // the source's lowest, unless the recipe says otherwise
