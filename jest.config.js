@@ -20,15 +20,13 @@ export default {
     '<rootDir>/tests/integration/**/*.test.ts',
     '<rootDir>/tests/golden/**/*.test.ts',
   ],
-  testEnvironment: 'node',
+  testEnvironment: '<rootDir>/tests/helpers/environment.cjs',
   // a test that hangs is ended; on a busy machine a slow one is not
   testTimeout: 60_000,
   globalSetup: '<rootDir>/tests/helpers/build-cli.mjs',
   setupFiles: ['<rootDir>/tests/helpers/set-up.ts'],
   // the machine does nothing else meanwhile
   maxWorkers: '100%',
-  // looking Math up through the sandbox is ten times slower than the work itself
-  sandboxInjectedGlobals: ['Math'],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   transformIgnorePatterns: [`/node_modules/(?!(${[...modules, 'three', 'geotiff'].join('|')})/)`],
   transform: {

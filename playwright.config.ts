@@ -9,6 +9,8 @@ export default defineConfig({
   globalSetup: './tests/helpers/build-cli.mjs',
   // each test has a browser context of its own
   workers: 2,
+  // what only a second try passes is named at the end of `npm test`
+  retries: process.env['CI'] ? 1 : 0,
   timeout: 60_000,
   expect: { timeout: 15_000 },
   reporter: [['line'], ['json', { outputFile: 'reports/playwright.json' }]],

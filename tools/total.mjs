@@ -11,6 +11,14 @@ function report(name) {
   }
 }
 
+/** Names of the browser tests that failed once and passed when they were tried again. */
+export function secondTries() {
+  const specsOf = ({ specs = [], suites = [] }) => [...specs, ...suites.flatMap(specsOf)];
+  return specsOf(report('playwright.json') ?? {})
+    .filter(({ tests }) => tests.some(({ status }) => status === 'flaky'))
+    .map(({ title }) => title);
+}
+
 /** `checks` are failed steps that are no tests themselves; each counts as one failure. */
 export function total(checks) {
   const jest = report('jest.json');

@@ -60,7 +60,7 @@ test('a tab that may edit when another ends goes on undisturbed where nothing el
   await expect(app.getByText('Another tab edits.')).toHaveCount(0);
 });
 
-const RELOADS = 8;
+const RELOADS = 4;
 
 test('a reload right after a change keeps it, every time', async ({ app }) => {
   // so many starts of the application, also on a busy machine
@@ -84,13 +84,12 @@ test('a reload right after a change keeps it, every time', async ({ app }) => {
 type Moment =
   { readonly reading: number } | { readonly write: number; readonly when: 'before' | 'asked for' | 'written' };
 const MOMENTS: readonly Moment[] = [
-  ...[0, 3].map((reading) => ({ reading })),
+  { reading: 3 },
   // each write once, each way of ending it at least once
   { write: 1, when: 'written' },
   { write: 2, when: 'before' },
   { write: 3, when: 'asked for' },
   { write: 4, when: 'written' },
-  { write: 4, when: 'before' },
   { write: 5, when: 'asked for' },
 ];
 

@@ -170,17 +170,17 @@ interface Kind {
   readonly recipe: Parts;
 }
 const KINDS = {
-  'larger, 2017 × 4033': {
+  'larger, 1009 × 2017': {
     source: () => metres(640, 480),
-    recipe: { source: elevations(640, 480), target: 'component-grid', fit: { size: [2017, 4033] } },
+    recipe: { source: elevations(640, 480), target: 'component-grid', fit: { size: [1009, 2017] } },
   },
   'smaller, 505 × 253': {
     source: () => metres(1311, 977),
     recipe: { source: elevations(1311, 977), fit: { size: [505, 253], filter: 'area' } },
   },
-  'padded, 4033 × 2017': {
-    source: () => metres(3900, 1930),
-    recipe: { source: elevations(3900, 1930), fit: { size: [4033, 2017], method: 'pad', at: [70, 40], rim: 700 } },
+  'padded, 2017 × 1009': {
+    source: () => metres(1951, 965),
+    recipe: { source: elevations(1951, 965), fit: { size: [2017, 1009], method: 'pad', at: [35, 20], rim: 700 } },
   },
   'metric ground': {
     source: () => degrees('fells.asc', 0, 0, WIDE, HIGH),
@@ -293,26 +293,26 @@ const voidAt =
   };
 
 const BROKEN: readonly (readonly [Name, string, Slips, RegExp])[] = [
-  ['larger, 2017 × 4033', 'a row taken from the one above it', { fit: rowFromAbove(1777) }, /worked out again/],
-  ['larger, 2017 × 4033', 'the last row taken from the one above it', { fit: rowFromAbove(4032) }, /worked out again/],
-  ['larger, 2017 × 4033', 'a column taken from its neighbour', { fit: columnFrom(1313, -1) }, /worked out again/],
+  ['larger, 1009 × 2017', 'a row taken from the one above it', { fit: rowFromAbove(889) }, /worked out again/],
+  ['larger, 1009 × 2017', 'the last row taken from the one above it', { fit: rowFromAbove(2016) }, /worked out again/],
+  ['larger, 1009 × 2017', 'a column taken from its neighbour', { fit: columnFrom(657, -1) }, /worked out again/],
   [
-    'larger, 2017 × 4033',
+    'larger, 1009 × 2017',
     'the last column taken from its neighbour',
-    { fit: columnFrom(2016, -1) },
+    { fit: columnFrom(1008, -1) },
     /worked out again/,
   ],
-  ['larger, 2017 × 4033', 'the first column taken from its neighbour', { fit: columnFrom(0, 1) }, /worked out again/],
-  ['larger, 2017 × 4033', 'a row the other way round', { fit: rowTurned(3001) }, /worked out again/],
+  ['larger, 1009 × 2017', 'the first column taken from its neighbour', { fit: columnFrom(0, 1) }, /worked out again/],
+  ['larger, 1009 × 2017', 'a row the other way round', { fit: rowTurned(1501) }, /worked out again/],
   ['smaller, 505 × 253', 'a row taken from the one above it', { fit: rowFromAbove(101) }, /worked out again/],
   ['smaller, 505 × 253', 'a column taken from its neighbour', { fit: columnFrom(333, 1) }, /worked out again/],
-  ['padded, 4033 × 2017', 'a row of the rim raised', { fit: rowRaised(2011, 0.7) }, /worked out again/],
-  ['padded, 4033 × 2017', 'the first row of the rim raised', { fit: rowRaised(0, 0.7) }, /worked out again/],
-  ['padded, 4033 × 2017', 'a row taken from the one above it', { fit: rowFromAbove(1234) }, /worked out again/],
+  ['padded, 2017 × 1009', 'a row of the rim raised', { fit: rowRaised(1005, 0.7) }, /worked out again/],
+  ['padded, 2017 × 1009', 'the first row of the rim raised', { fit: rowRaised(0, 0.7) }, /worked out again/],
+  ['padded, 2017 × 1009', 'a row taken from the one above it', { fit: rowFromAbove(617) }, /worked out again/],
   [
-    'padded, 4033 × 2017',
+    'padded, 2017 × 1009',
     'the last row of ground taken from the one above',
-    { fit: rowFromAbove(1969) },
+    { fit: rowFromAbove(984) },
     /worked out again/,
   ],
   [

@@ -132,12 +132,14 @@ describe('turns, mirrors and exchanged axes', () => {
           const got = await samplesOf(laid);
           const across = laid.info.width;
           const down = laid.info.height;
-          for (let y = 0; y < down; y++)
-            for (let x = 0; x < across; x++) {
-              const p = o.flipX ? across - 1 - x : x;
-              const q = o.flipY ? down - 1 - y : y;
-              expect(got[y * across + x]).toBe(o.swap ? values[p * width + q] : values[q * width + p]);
-            }
+          const expected = got.map((_, i) => {
+            const [x, y] = [i % across, Math.floor(i / across)];
+            const p = o.flipX ? across - 1 - x : x;
+            const q = o.flipY ? down - 1 - y : y;
+            return o.swap ? values[p * width + q] : values[q * width + p];
+          });
+          expect(got).toHaveLength(across * down);
+          expect(got).toEqual(expected);
         },
       ),
       { numRuns: 200 },

@@ -90,7 +90,7 @@ export const NAMED = [
     from: "clipped > 0.01 ? 'fault'",
     to: "clipped > 0.1 ? 'fault'",
   },
-  { name: 'threshold of terraces', file: 'src/core/plan/checks/height.ts', from: 'terrace <= 1)', to: 'terrace <= 2)' },
+  { name: 'threshold of jitter', file: 'src/core/plan/checks/height.ts', from: 'jitter <= 0.5)', to: 'jitter <= 1)' },
   {
     name: 'budget of components × 4',
     file: 'src/core/plan/checks/budget.ts',

@@ -456,7 +456,7 @@ describe('edits by their names', () => {
     const r = recipeWith({});
     expect(await faultOf(() => applyEdit(r, { edit: 'explode', args: {} }))).toMatchObject({ code: 'usage' });
     const lacking = await faultOf(() => applyEdit(r, { edit: 'clamp', args: {} }));
-    expect(lacking).toMatchObject({ code: 'recipe-value', found: 'no "clamp"' });
+    expect(lacking).toMatchObject({ code: 'recipe-value', found: 'nothing as "clamp"' });
     const left = await faultOf(() => applyEdit(r, { edit: 'exaggeration', args: { exaggeration: 0 } }));
     expect(left.found).toContain('height.exaggeration');
     const more = await faultOf(() => applyEdit(r, { edit: 'clamp', args: { clamp: true, colour: 1 } }));

@@ -327,6 +327,25 @@ describe('checks', () => {
     expect(check(p, 'precision')?.state).toBe('note');
     expect(check(plan(recipeWith({ fit: { size: 1525 } }), facts(), null), 'precision')?.state).toBe('holds');
   });
+  test.each([
+    // 65 535 steps over 360 m and over 361 m, on ground of a metre: jitters of 0.549 and 0.551 %, told as 0.5 and 0.6
+    [360, 'holds'],
+    [361, 'note'],
+  ])('a range of %s m on a metre of spacing: its steps %s', (high, state) => {
+    const source = { spacing: 1, low: 0, high: high };
+    expect(
+      check(plan(recipeWith({ source, fit: { size: 1525 } }), facts(1525), ground(0, 65535)), 'precision')?.state,
+    ).toBe(state);
+  });
+  test.each([
+    // 2 × 2 tiles of components of 7 quads: 4 × 16² = 1 024 are the budget itself, 4 × 17² = 1 156 are above it
+    [225, 'holds'],
+    [239, 'caution'],
+  ])('a size of %s in tiles of components of 7 quads: the budget %s', (size, state) => {
+    const fit = { size, layout: { quads: 7, patches: 1 } };
+    const p = plan(recipeWith({ fit, split: { across: 2, down: 2 } }), facts(), null);
+    expect(check(p, 'components-budget')?.state).toBe(state);
+  });
   test('sea below everything, or over most of it', () => {
     const sea = (level: number) =>
       check(plan(recipeWith({ height: { sea: level } }), facts(), ground(0, 65535)), 'sea')?.state;

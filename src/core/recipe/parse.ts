@@ -101,18 +101,19 @@ export function documentError(error: z.ZodError, kind: string, file: string | nu
       remedy: 'Correct the spelling or remove it.',
     });
   }
+  const missing = path !== '' && isMissing(document, keys);
   return new LevelGridError('recipe-value', {
     file,
     found:
       path === ''
         ? `a ${kind} that can’t be used`
-        : isMissing(document, keys)
-          ? `no ${inWords(keys)}`
+        : missing
+          ? `nothing as ${inWords(keys)}`
           : value === null
             ? `a value that can’t be used as ${inWords(keys)}`
             : `${value} as ${inWords(keys)}`,
     expected: plain(issue),
-    remedy: `Correct ${path === '' ? `the ${kind}` : path}.`,
+    remedy: `${missing ? 'Give' : 'Correct'} ${path === '' ? `the ${kind}` : path}.`,
   });
 }
 

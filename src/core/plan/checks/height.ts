@@ -63,7 +63,8 @@ function precisionCheck({ recipe, range, precision, target }: ChecksInput, say: 
   const fromSource = sourceStep !== null && sourceStep > step * 1.001;
   const where = fromSource ? ', the source’s own' : '';
   const words = `One height step is ${formatLength(effectiveStep)}${where}: on a slope of 2 % a terrace is ${formatShort(terrace, 2)} ${terrace === 1 ? 'sample' : 'samples'} wide, and even ground jitters by ${formatShort(jitter, 1)} %`;
-  if (jitter <= 0.5 && terrace <= 1) {
+  // a terrace wider than a sample on 2 % begins at a jitter of 2 %: whatever passes here has none
+  if (jitter <= 0.5) {
     say('height', 'precision', 'holds', `${words}.`);
     return;
   }
