@@ -31,8 +31,8 @@ if (has('help') || unknown.length > 0) {
 }
 
 const STATE = path.join(root, '.stamps/mutants.json');
-const read = (file) => readFileSync(path.join(root, file), 'utf8');
-const hashOf = (file) => createHash('sha256').update(read(file)).digest('hex').slice(0, 16);
+const read = (file, top = root) => readFileSync(path.join(top, file), 'utf8');
+const hashOf = (file, top = root) => createHash('sha256').update(read(file, top)).digest('hex').slice(0, 16);
 const lineAt = (text, at) => text.slice(text.lastIndexOf('\n', at - 1) + 1, (text + '\n').indexOf('\n', at)).trim();
 
 function freshDraw() {
@@ -64,10 +64,10 @@ const save = () => {
 /** Of all that is copied. */
 const stampOf = () => String(newest('src', 'tests', 'wasm', 'tools', 'jest.config.js', 'package-lock.json'));
 
-/** Where a slip lies now; a file that has changed since is looked through for it. */
-function found(m) {
-  const text = read(m.file);
-  if (hashOf(m.file) === m.hash) return m;
+/** Where a slip lies in a copy, whatever becomes of the project meanwhile; a file changed since the draw is looked through. */
+function found(m, copy) {
+  const text = read(m.file, copy);
+  if (hashOf(m.file, copy) === m.hash) return m;
   const at = m.text === undefined ? -1 : text.indexOf(m.text);
   if (at < 0 || text.indexOf(m.text, at + 1) >= 0) return null;
   const place = at + m.column;
@@ -112,7 +112,7 @@ try {
     await Promise.all(
       folders.map(async (folder) => {
         for (let m = queue.shift(); m && Date.now() < ends; m = queue.shift()) {
-          const now = found(m);
+          const now = found(m, folder);
           const verdict = now
             ? await judge(folder, now, times)
             : { verdict: 'not judged', why: 'its line has changed since it was drawn' };
