@@ -157,7 +157,7 @@ async function benchFileOf(file: string, tiff: string, codes: Uint16Array, side:
     `resample Lanczos-3 → ${to}`,
     async () => {
       const out = new Uint16Array(to * to);
-      const q = { scale: 1, offset: 0, highest: 65535 };
+      const q = { stores: 'codes', scale: 1, offset: 0, highest: 65535 } as const;
       for await (const band of resample(heightsOf(held, 0), {
         width: to,
         height: to,

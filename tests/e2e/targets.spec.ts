@@ -1,3 +1,4 @@
+import { fromArrayBuffer } from 'geotiff';
 import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
 import { card, codesOf, downloaded, expect, go, test } from './helpers';
@@ -45,6 +46,35 @@ test('a fixed map: what does not fit is a fault, and one click mends it', async 
   await mend.click();
   await expect(mend).toHaveCount(0);
   await packed(app);
+});
+
+test('elevations in metres as a TIFF of floats: nothing to type of them, and another reader finds them', async ({
+  app,
+}) => {
+  await choose(app, /^Plain exchange/);
+  await expect(card(app, 'highestElevation')).toContainText('2 140.000');
+  await go(app, 'Split');
+  await app.getByRole('radiogroup', { name: 'Format' }).getByRole('radio', { name: 'TIFF' }).click();
+  const stored = app.getByRole('radiogroup', { name: 'Heights are stored as' });
+  await stored.getByRole('radio', { name: '0 to 1' }).click();
+  await expect(card(app, 'bitDepth')).toContainText('32');
+  await expect(card(app, 'highestElevation')).toContainText('2 140.000');
+  await stored.getByRole('radio', { name: 'Metres' }).click();
+  await expect(card(app, 'highestElevation')).toHaveCount(0);
+  await go(app, 'Height');
+  await expect(app.getByText('The file holds elevations in metres')).toBeVisible();
+  await expect(app.getByRole('radiogroup', { name: 'The range comes from' })).toHaveCount(0);
+  const files = await packed(app);
+  const [, tiff] = Object.entries(files).find(([name]) => name.endsWith('.tiff'))!;
+  const image = await (await fromArrayBuffer(tiff.slice().buffer)).getImage();
+  const [heights] = (await image.readRasters()) as unknown as [Float32Array];
+  expect(heights).toHaveLength(1536 * 1536);
+  expect(heights.reduce((a, h) => Math.min(a, h), Infinity)).toBeCloseTo(1310, 3);
+  expect(heights.reduce((a, h) => Math.max(a, h), -Infinity)).toBeCloseTo(2140, 3);
+  // a picture of grey can't hold them: they are codes again
+  await go(app, 'Split');
+  await app.getByRole('radiogroup', { name: 'Format' }).getByRole('radio', { name: 'PNG' }).click();
+  await expect(stored.getByRole('radio', { name: '16 bits' })).toBeChecked();
 });
 
 test('layers are typed, and the card follows', async ({ app }) => {

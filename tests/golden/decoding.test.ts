@@ -8,6 +8,8 @@ interface Vector {
   extentX: number[][];
   extentY: number[][];
   vertices: (number | null)[];
+  /** 16 bits where none is said. */
+  encoding?: 'u8' | 'f32' | 'f32-share';
 }
 
 const { about: _about, ...TARGETS } = vectors;
@@ -17,13 +19,17 @@ test('there are vectors for every target', () => {
 });
 
 describe.each(Object.keys(TARGETS) as (keyof typeof TARGETS)[])('what %s makes of codes and typed values', (target) => {
-  test.each(TARGETS[target] as unknown as Vector[])('%#', ({ typed, heights, extentX, extentY, vertices }) => {
-    const decoder = decoderFor(target, new Map(Object.entries(typed)));
-    for (const [code, metres] of heights) expect(decoder.heightOf(code!)).toBeCloseTo(metres!, 6);
-    for (const [n, metres] of extentX) expect(decoder.extentX(n!)).toBeCloseTo(metres!, 6);
-    for (const [n, metres] of extentY) expect(decoder.extentY(n!)).toBeCloseTo(metres!, 6);
-    expect([decoder.verticesX(), decoder.verticesY()]).toEqual(vertices);
-  });
+  test.each(TARGETS[target] as unknown as Vector[])(
+    '%#',
+    ({ encoding, typed, heights, extentX, extentY, vertices }) => {
+      const output = { format: 'raw', encoding, byteOrder: 'little', rows: 'north' } as const;
+      const decoder = decoderFor({ target, output }, new Map(Object.entries(typed)));
+      for (const [code, metres] of heights) expect(decoder.heightOf(code!)).toBeCloseTo(metres!, 6);
+      for (const [n, metres] of extentX) expect(decoder.extentX(n!)).toBeCloseTo(metres!, 6);
+      for (const [n, metres] of extentY) expect(decoder.extentY(n!)).toBeCloseTo(metres!, 6);
+      expect([decoder.verticesX(), decoder.verticesY()]).toEqual(vertices);
+    },
+  );
 });
 
 test('tiles lie where their window says, for both counts of rows', () => {

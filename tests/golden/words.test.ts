@@ -27,6 +27,8 @@ const PACKS: readonly Parts[] = [
     steps: [{ op: 'turn', quarters: 1 }],
     height: { range: 'ground' },
   },
+  { target: 'exchange', fit: { size: [97, 61] }, output: { format: 'exr' } },
+  { target: 'stored-tiles', fit: { size: 129 }, output: { format: 'tiff', encoding: 'f32-share' } },
 ];
 
 /** Words alone: numbers follow from other things. */

@@ -7,6 +7,7 @@ import fc from 'fast-check';
 import { LevelGridError, MemoryFolder } from '@/core/base';
 import type { PlanDocument } from '@/core/plan';
 import { prove, type Proof } from '@/core/proof';
+import { ENCODING_IDS } from '@/core/raster';
 import { run } from '@/core/run';
 import { cases, countedOf, DEGREES, recipeOf, samplesOf } from '../helpers/random-recipe';
 
@@ -34,10 +35,11 @@ const put = (folder: MemoryFolder, name: string, value: string): void => {
 /** Harms a pack of one RAW file; what changes nothing is told by false. */
 function harm(folder: MemoryFolder, { what, at, by, page }: Harm): boolean {
   const document = JSON.parse(text(folder, 'import.json')) as PlanDocument;
-  const { name, width, height } = document.files[0]!;
+  const { name, width, height, bitDepth } = document.files[0]!;
   const before = new Map([...folder.files].map(([n, bytes]) => [n, bytes.slice()]));
   const bytes = folder.files.get(name)!.slice();
-  const codes = new Uint16Array(bytes.buffer);
+  // of floats the last bits
+  const codes = new { 8: Uint8Array, 16: Uint16Array, 32: Uint32Array }[bitDepth](bytes.buffer);
   const row = at % height;
   const column = at % width;
   switch (what) {
@@ -129,10 +131,16 @@ test('random packs: unharmed none is red, harmed none is green', async () => {
       // most with a range that nothing is clipped by: what is harmed must have been whole
       const range = c.seed % 4 === 0 ? c.range : 'ground';
       const recipe = recipeOf({ ...c, ...sides, range, fill: c.fill ?? 3500 }, counted.facts.info);
+      const encoding = odd ? 'u16' : ENCODING_IDS[(c.seed >> 2) % ENCODING_IDS.length]!;
       const written = {
         ...recipe,
-        target: odd ? ('odd-grid' as const) : ('component-grid' as const),
-        output: { ...recipe.output, format: 'raw' as const, rows: odd ? ('south' as const) : ('north' as const) },
+        target: odd ? 'odd-grid' : encoding === 'u16' ? 'component-grid' : 'exchange',
+        output: {
+          ...recipe.output,
+          format: 'raw' as const,
+          encoding,
+          rows: odd ? ('south' as const) : ('north' as const),
+        },
       };
       const folder = new MemoryFolder();
       let document: PlanDocument;

@@ -181,13 +181,15 @@ export function withTarget(recipe: Recipe, named: Recipe['target'], source: Side
   const sized = withBestFit({ ...rest, target: named }, source);
   const { scale: __, anchor: ___, ...height } = recipe.height;
   const before = targetOf(recipe.target);
+  // heights are stored in the usual way of a target until another one is chosen
+  const { encoding: ____, ...output } = recipe.output;
   const next: Recipe = {
     ...sized,
     // a miniature that only the target before asked for
     ...(before.spacing === undefined ? {} : { fit: { ...sized.fit, worldScale: 1 } }),
     // a fixed scale of one target means nothing to another
     height: recipe.height.strategy === 'fixed' ? { ...height, strategy: 'full' } : recipe.height,
-    output: { ...recipe.output, format: target.formats[0] ?? 'png', ...(target.rows ? { rows: target.rows } : {}) },
+    output: { ...output, format: target.formats[0] ?? 'png', ...(target.rows ? { rows: target.rows } : {}) },
   };
   const steps = before.halfTurn ? next.steps.filter((s) => s.op !== 'turn' || s.quarters !== 2) : next.steps;
   return suited({ ...next, steps: [...steps] }, target, source);

@@ -31,6 +31,9 @@ export interface RangeSources {
   readonly codes: Span | null;
 }
 
+/** Heights that lie no further apart than floats of 32 bits tell apart are one height. */
+const FINEST = 2 ** -24;
+
 /** Smallest range that is written; flat ground gets this much. */
 const FLAT_RANGE = 1;
 
@@ -44,7 +47,7 @@ export function heightRange(recipe: Recipe, target: Target, sources: RangeSource
   const base = baseRange(recipe, sources);
   const { low } = base;
   const grown = (elevation: number): number => exaggeratedElevation(elevation, low, exaggeration);
-  const flat = !(base.high > low);
+  const flat = !(base.high - low > FINEST * Math.max(Math.abs(low), Math.abs(base.high)));
   const named = { groundLow: low, groundHigh: flat ? low : grown(base.high), pivot: low, flat };
   const range = (plain: Span): HeightRange => ({ low: grown(plain.low), high: grown(plain.high), ...named, plain });
   // flat ground gets its metre as it is written

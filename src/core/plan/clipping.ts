@@ -1,10 +1,12 @@
-import type { Quantiser } from '../height';
+import { HALF_STEP, type Quantiser } from '../height';
 import type { Bounds, GroundStatistics } from '../raster';
 import type { Recipe } from '../recipe';
 
-/** Height samples beyond these are clipped. */
-export function clipBounds({ scale, offset, highest }: Quantiser): Bounds {
-  return { low: (-0.5 - offset) / scale, high: (highest + 0.5 - offset) / scale };
+/** Height samples beyond these are clipped; null where metres are stored, which have no ends. */
+export function clipBounds({ stores, scale, offset, highest }: Quantiser): Bounds | null {
+  if (stores === 'metres') return null;
+  const half = HALF_STEP[stores];
+  return { low: (-half - offset) / scale, high: (highest + half - offset) / scale };
 }
 
 /** True where the range follows the ground, so that no sample can lie outside it. */
@@ -19,9 +21,10 @@ export function boundsToCount(recipe: Recipe, work: { readonly quantiser: Quanti
 export function clippedCounts(
   recipe: Recipe,
   ground: GroundStatistics | null,
-  bounds: Bounds,
+  bounds: Bounds | null,
 ): { low: number | null; high: number | null } {
   if (!ground) return { low: null, high: null };
+  if (!bounds) return { low: 0, high: 0 };
   const { outside } = ground;
   // counted against these very bounds, but for the last bits of another order of computing them
   const near = (a: number, b: number): boolean => Math.abs(a - b) <= 1e-9 * (bounds.high - bounds.low);

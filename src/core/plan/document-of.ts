@@ -1,9 +1,9 @@
 import type { Chain } from '../chain';
 import { textureSamples } from '../grid';
 import { trueCalibration, type Precision } from '../height';
-import type { GroundStatistics, RasterInfo, SourceStatistics } from '../raster';
+import type { Encoding, GroundStatistics, RasterInfo, SourceStatistics } from '../raster';
 import type { Recipe } from '../recipe';
-import type { Target } from '../targets';
+import type { WrittenTarget } from '../targets';
 import type { TileGrid } from '../tiles';
 import { layersOf, originOffset, typingBudget } from './card';
 import { EDITION, type PlanCheck, type PlanDocument, type PlanFile } from './document';
@@ -18,7 +18,7 @@ import { planSpots } from './spots';
 /** What a plan has come to, before it is put into words. */
 export interface Planned {
   readonly recipe: Recipe;
-  readonly target: Target;
+  readonly target: WrittenTarget;
   readonly source: SourceFacts;
   readonly chain: Chain;
   readonly entering: Entering;
@@ -76,7 +76,7 @@ export function documentOf(planned: Planned): PlanDocument {
       rows: recipe.split?.rows ?? 'north',
     },
     card,
-    files: tiles.tiles.map((t) => planFile(t, recipe)),
+    files: tiles.tiles.map((t) => planFile(t, recipe, target.encoding)),
     spots: ground ? planSpots({ ground, heights: planned.heights, target, geometry, origin, tiles }) : [],
     placement: placementTable(tiles, geometry, target, choice.layout, origin),
     checks,
@@ -122,7 +122,7 @@ function costOf({ target, geometry, tiles, choice: { layout } }: Planned): PlanD
   return {
     vertices,
     components: layout ? layout.componentsX * layout.componentsY * count : null,
-    fileBytes: 2 * count * tiles.tileWidth * tiles.tileHeight,
+    fileBytes: (target.encoding.bits / 8) * count * tiles.tileWidth * tiles.tileHeight,
     textureBytes: layout ? 2 * textureSamples(layout) * count : null,
     diskBytes: [vertices * 2 * target.diskFactor[0], vertices * 2 * target.diskFactor[1]],
   };
@@ -151,7 +151,7 @@ function stepReports(recipe: Recipe, chain: Chain, { changes }: Entering): PlanD
   });
 }
 
-function planFile(tile: TileGrid['tiles'][number], recipe: Recipe): PlanFile {
+function planFile(tile: TileGrid['tiles'][number], recipe: Recipe, encoding: Encoding): PlanFile {
   const { format, byteOrder, rows } = recipe.output;
   return {
     name: tile.name,
@@ -159,8 +159,8 @@ function planFile(tile: TileGrid['tiles'][number], recipe: Recipe): PlanFile {
     format,
     width: tile.window.width,
     height: tile.window.height,
-    bitDepth: 16,
-    sampleType: 'uint',
+    bitDepth: encoding.bits,
+    sampleType: encoding.sampleType,
     byteOrder: format === 'raw' ? byteOrder : null,
     rows: format === 'raw' ? rows : 'north',
     column: tile.column,

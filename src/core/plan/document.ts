@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { FILE_FORMATS } from '../raster';
 import { ASSUMABLE, recipeSchema } from '../recipe';
 
 /**
@@ -36,11 +37,11 @@ const window = z.object({ x: z.number(), y: z.number(), width: z.number(), heigh
 const planFile = z.object({
   name: z.string(),
   role: z.literal('heights'),
-  format: z.enum(['png', 'raw', 'tiff']),
+  format: z.enum(FILE_FORMATS),
   width: z.number(),
   height: z.number(),
-  bitDepth: z.literal(16),
-  sampleType: z.literal('uint'),
+  bitDepth: z.union([z.literal(8), z.literal(16), z.literal(32)]),
+  sampleType: z.enum(['uint', 'float']),
   byteOrder: z.enum(['little', 'big']).nullable(),
   rows: z.enum(['north', 'south']),
   column: z.number(),
@@ -116,7 +117,7 @@ const stepDone = z.object({ op: z.string(), samples: nullable, largest: nullable
  * Of the words that a plan and its pages say. Raised whenever any of them changes (a test keeps the two together): words of
  * another edition can't be compared, and a proof says so.
  */
-export const EDITION = 3;
+export const EDITION = 4;
 
 /** The plan as a document: `import.json` of a pack, and what `plan --json` prints. */
 export const planDocumentSchema = z.object({

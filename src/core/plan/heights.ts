@@ -4,6 +4,7 @@ import {
   exaggerated,
   heightRange,
   holdsCodes,
+  metresOf,
   quantiserFor,
   worldZero,
   type Calibration,
@@ -20,7 +21,7 @@ import {
   type SourceStatistics,
 } from '../raster';
 import type { Recipe } from '../recipe';
-import type { Target } from '../targets';
+import type { WrittenTarget } from '../targets';
 import type { Entering, SourceFacts } from './facts';
 
 /** From stored samples to codes: which elevation each has, and over which range. */
@@ -76,7 +77,7 @@ function measuredAbout(ground: GroundStatistics | null, wanted: number, span: nu
 
 interface HeightsInput {
   readonly recipe: Recipe;
-  readonly target: Target;
+  readonly target: WrittenTarget;
   readonly chain: Chain;
   readonly entering: Entering;
   readonly source: SourceFacts;
@@ -107,6 +108,7 @@ export function planHeights(input: HeightsInput): Heights {
   const shown = exaggerated(stored, range.pivot, recipe.height.exaggeration);
   const datum = input.datum ?? wantedDatum(input, { stored, range, lowest, highest });
   const plain = aboveDatum(stored, datum);
+  const calibration = aboveDatum(shown, datum);
   return {
     stats,
     lowest,
@@ -117,10 +119,21 @@ export function planHeights(input: HeightsInput): Heights {
     shown,
     datum,
     plain,
-    calibration: aboveDatum(shown, datum),
-    quantiser: quantiserFor(plain, range.plain, target.highestCode),
+    calibration,
+    quantiser: quantiserOf(target, plain, range, calibration),
     zero: worldZero(recipe, target, range),
   };
+}
+
+/** Codes and shares come from heights before exaggeration, which changes only what they stand for; metres are what is shown. */
+function quantiserOf(
+  { encoding: { stores }, highestCode }: WrittenTarget,
+  plain: Calibration,
+  range: HeightRange,
+  shown: Calibration,
+): Quantiser {
+  if (stores === 'metres') return metresOf(shown);
+  return quantiserFor(plain, range.plain, stores === 'shares' ? 1 : highestCode, stores);
 }
 
 /** In the middle of what matters: the ground where the range follows it, else the range. */

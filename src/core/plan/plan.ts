@@ -3,7 +3,7 @@ import { planChain, type FitParameters } from '../chain';
 import { precision, storedStep, type Calibration, type HeightRange, type Quantiser } from '../height';
 import type { GroundStatistics } from '../raster';
 import type { Recipe } from '../recipe';
-import { targetOf, type Target } from '../targets';
+import { writtenTarget, type Target, type WrittenTarget } from '../targets';
 import { splitTiles, type TileGrid } from '../tiles';
 import { cardRows, stepOf, worldElevation } from './card';
 import { planChecks, refusalCheck } from './checks';
@@ -21,7 +21,7 @@ import { NO_CODES, voidRefusal } from './refusals';
 
 /** The numbers that the pixel work needs. */
 export interface Work {
-  readonly target: Target;
+  readonly target: WrittenTarget;
   readonly entering: Entering;
   readonly geometry: Geometry;
   /** All that reaches the samples of the fitted ground. */
@@ -63,7 +63,7 @@ export interface Plan {
  * `datum` overrules the stored value that heights are counted from.
  */
 export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatistics | null, datum?: number): Plan {
-  const target = targetOf(recipe.target);
+  const target = writtenTarget(recipe);
   const chain = planChain(recipe, source.info);
   const entering = enteringOf(chain, source);
   const { info, spacing } = entering;
@@ -89,7 +89,11 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
   const card = cardRows({ recipe, target, info, spacing, geometry, range, zero, tile, layout: choice.layout });
   const ownStep = entering.stats ? storedStep(entering.stats) : null;
   const fine = precision(
-    stepOf(range, target),
+    stepOf(
+      range,
+      target,
+      ground ? { low: elevationOf(ground.datum + ground.min), high: elevationOf(ground.datum + ground.max) } : range,
+    ),
     ownStep === null ? null : ownStep * shown.unit,
     Math.min(geometry.spacing.x, geometry.spacing.y) || 1,
   );

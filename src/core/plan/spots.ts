@@ -1,7 +1,7 @@
 import { quantise } from '../height';
-import type { GroundStatistics, SpotId } from '../raster';
+import { roomFor, type GroundStatistics, type SpotId } from '../raster';
 import type { TileGrid } from '../tiles';
-import type { Target } from '../targets';
+import type { WrittenTarget } from '../targets';
 import type { PlanSpot } from './document';
 import type { Geometry } from './geometry';
 import type { Heights } from './heights';
@@ -19,7 +19,7 @@ const LABELS: Record<SpotId, string> = {
 interface SpotsInput {
   readonly ground: GroundStatistics;
   readonly heights: Heights;
-  readonly target: Target;
+  readonly target: WrittenTarget;
   readonly geometry: Geometry;
   readonly origin: { readonly east: number; readonly north: number };
   readonly tiles: TileGrid;
@@ -36,7 +36,7 @@ export function planSpots({ ground, heights, target, geometry, origin, tiles }: 
   return ground.spots.map(({ id, x, y, value: found }) => {
     // counted from the datum of the ground that was measured
     const value = found === null ? null : Math.fround(found + ground.datum - datum);
-    const code = new Uint16Array(1);
+    const code = roomFor(target.encoding, 1);
     const tally = { below: 0, above: 0, voids: 0 };
     if (value !== null) quantise(code, Float32Array.of(value), quantiser, tally);
     const elevation = value === null ? null : calibration.offset + calibration.unit * value;

@@ -105,7 +105,7 @@ function unitCause(page: Page, recipe: Recipe, claims: Parameters<typeof expecte
   const own = heights.unit ?? 'metre';
   const { low, high } = page.height;
   const fits = (e: ExpectedHeights): boolean =>
-    Math.abs(e.low - low) <= e.step / 20 && Math.abs(e.high - high) <= e.step / 20;
+    Math.abs(e.low - low) <= e.fine / 20 && Math.abs(e.high - high) <= e.fine / 20;
   if (fits(expectedHeights(recipe, claims))) return null;
   const inUnit = (unit: keyof typeof UNITS): Recipe =>
     // eslint-disable-next-line no-restricted-syntax -- only asked what it would give

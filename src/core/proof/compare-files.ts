@@ -1,11 +1,11 @@
 import { checkpoint, LevelGridError, type ByteSource, type JobContext } from '../base';
-import { codeRows } from './code-rows';
+import { codeRows, type StoredRow } from './code-rows';
 import { RowComparison } from './compare-row';
 import type { TargetDecoder } from './decoders';
 import type { ErrorMap } from './error-meter';
 import { SparseTile } from './orientation';
 import type { Pipeline } from './pipeline';
-import type { ExpectedHeights, Page, PageFile, Place } from './twin';
+import { roomFor, type ExpectedHeights, type Page, type PageFile, type Place } from './twin';
 import { TellingPlaces, type FoundCode } from './telling-places';
 import type { Findings } from './types';
 
@@ -39,7 +39,7 @@ export interface Seen {
   /** One place in each row and column where neighbours differ. */
   readonly telling: readonly { readonly place: Place; readonly code: FoundCode }[];
   /** The codes of all vertices, row by row, where they were asked for; on shared edges those of the later file. */
-  readonly all: Uint16Array | null;
+  readonly all: StoredRow | null;
   readonly sparse: readonly SparseTile[];
   /** Files with samples other than the pipeline's, and the first of those. */
   readonly differing: readonly {
@@ -56,17 +56,17 @@ export interface Seen {
 export async function compareFiles(comparison: Comparison, findings: Findings, job: JobContext): Promise<Seen> {
   const { page, sources, decoder, reading, heights, pipeline, places } = comparison;
   const { files } = page;
-  const table = Float64Array.from({ length: 65536 }, (_, code) => decoder.heightOf(code));
+  const stored = { type: heights.as === 'codes' ? 'uint' : 'float' } as const;
   const read = files.map((f): PageFile => ({
     ...f,
     byteOrder: f.format === 'raw' ? (reading.byteOrder ?? f.byteOrder) : null,
     rows: f.format === 'raw' ? (reading.rows ?? f.rows) : f.rows,
   }));
   const readers = read.map((file, i) => codeRows(sources[i] as ByteSource, file));
-  const sparse = files.map((f) => new SparseTile(f.window));
+  const sparse = files.map((f) => new SparseTile(f.window, inCodes(heights)));
   const differing = new Map<number, { count: number; x: number; y: number; found: number; expected: number }>();
   const rows = pipeline
-    ? new RowComparison(table, heights, pipeline.datum, page.fit.width, comparison.map, findings)
+    ? new RowComparison(decoder, heights, pipeline.datum, page.fit.width, comparison.map, findings)
     : null;
   const codes = places.map((): FoundCode[] => []);
   const placesByRow = new Map<number, number[]>();
@@ -78,19 +78,17 @@ export async function compareFiles(comparison: Comparison, findings: Findings, j
   const lowest = new Extremes(-1);
   const highest = new Extremes(1);
   const telling =
-    comparison.telling === null
-      ? null
-      : new TellingPlaces(page.fit.width, page.fit.height, comparison.telling, comparison.voidCode);
-  const all = comparison.all ? new Uint16Array(page.fit.width * page.fit.height) : null;
+    comparison.telling === null ? null : new TellingPlaces(page.fit, stored, comparison.telling, comparison.voidCode);
+  const all = comparison.all ? roomFor(stored, page.fit.width * page.fit.height) : null;
   const shared = page.tiles.edges === 'shared' && files.length > 1;
-  const pulled = new Array<Uint16Array | null>(files.length).fill(null);
+  const pulled = new Array<StoredRow | null>(files.length).fill(null);
   // the files that cross a row: those of one row of tiles, or of two where they share it
   const starting = new Map<number, number[]>();
   files.forEach(({ window: w }, i) => starting.set(w.y, [...(starting.get(w.y) ?? []), i]));
   let open: number[] = [];
 
   /** One row of the whole: every tile that crosses it delivers its row. */
-  const row = async (y: number, ground: Float32Array | null, expected: Uint16Array | null): Promise<void> => {
+  const row = async (y: number, ground: Float32Array | null, expected: StoredRow | null): Promise<void> => {
     open = open.filter((i) => y < files[i]!.window.y + files[i]!.window.height);
     open.push(...(starting.get(y) ?? []));
     for (const i of open) {
@@ -155,13 +153,17 @@ export async function compareFiles(comparison: Comparison, findings: Findings, j
   };
 }
 
-function firstDifference(found: Uint16Array, expected: Uint16Array, from: number): number {
+/** Codes of 16 bits over the range that 1 stored makes: places are compared in those. */
+const inCodes = ({ as, low, high }: ExpectedHeights): number =>
+  as === 'codes' ? 1 : as === 'shares' ? 65535 : 65535 / (high - low);
+
+function firstDifference(found: StoredRow, expected: StoredRow, from: number): number {
   const n = found.length;
   for (let x = 0; x < n; x++) if (found[x] !== expected[from + x]) return x;
   return -1;
 }
 
-function countDifferences(found: Uint16Array, expected: Uint16Array, from: number, first: number): number {
+function countDifferences(found: StoredRow, expected: StoredRow, from: number, first: number): number {
   let count = 0;
   for (let x = first; x < found.length; x++) if (found[x] !== expected[from + x]) count++;
   return count;
@@ -170,7 +172,7 @@ function countDifferences(found: Uint16Array, expected: Uint16Array, from: numbe
 function compareSeams(
   crossing: readonly number[],
   files: readonly PageFile[],
-  pulled: readonly (Uint16Array | null)[],
+  pulled: readonly (StoredRow | null)[],
   findings: Findings,
 ): void {
   for (const a of crossing)
@@ -197,7 +199,7 @@ class Extremes {
     this.best = sign < 0 ? Infinity : -Infinity;
   }
 
-  take(codes: Uint16Array, from: number, y: number): void {
+  take(codes: StoredRow, from: number, y: number): void {
     const { sign } = this;
     let { best } = this;
     for (let x = 0; x < codes.length; x++) {

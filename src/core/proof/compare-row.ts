@@ -1,5 +1,7 @@
 import { CodeComparisonKernel, type RowFigures } from '../wasm';
 import { RowErrors, type ErrorMap, type LineFit } from './error-meter';
+import type { StoredRow } from './code-rows';
+import type { TargetDecoder } from './decoders';
 import type { Findings } from './types';
 import type { ExpectedHeights } from './twin';
 
@@ -10,8 +12,8 @@ const LINE_EVERY = 8;
 export interface Shown {
   /** The highest code. */
   readonly top: number;
-  /** What the target makes of each code. */
-  readonly heights: Float64Array;
+  /** What the target makes of what is stored. */
+  readonly heightOf: (stored: number) => number;
   /** World height of a sample of the fitted ground = unit · sample + shift. */
   readonly unit: number;
   readonly shift: number;
@@ -25,7 +27,7 @@ export class RowComparison {
   private readonly kernel: CodeComparisonKernel | null;
 
   constructor(
-    table: Float64Array,
+    decoder: TargetDecoder,
     heights: ExpectedHeights,
     /** The stored value that heights of the ground are counted from. */
     datum: number,
@@ -33,27 +35,31 @@ export class RowComparison {
     private readonly map: ErrorMap | null,
     private readonly findings: Findings,
   ) {
+    // of codes worked out once for each
+    const table =
+      heights.as === 'codes' ? Float64Array.from({ length: 65536 }, (_, code) => decoder.heightOf(code)) : null;
     this.shown = {
-      heights: table,
-      top: heights.top,
+      heightOf: table ? (code) => table[code]! : (stored) => decoder.heightOf(stored),
+      top: table ? heights.top : 1,
       unit: heights.unit,
       shift: heights.offset + heights.unit * datum - heights.zero,
       // a sample is clipped where its own height rounds to a code that does not exist
-      lowest: heights.low - heights.zero - heights.step / 2,
-      highest: heights.high - heights.zero + heights.step / 2,
+      lowest: heights.as === 'metres' ? -Infinity : heights.low - heights.zero - heights.step / 2,
+      highest: heights.as === 'metres' ? Infinity : heights.high - heights.zero + heights.step / 2,
     };
     // the kernel takes codes of all 16 bits for granted
-    this.kernel = heights.top === 65535 ? CodeComparisonKernel.create(table, width, map) : null;
+    this.kernel = table && heights.top === 65535 ? CodeComparisonKernel.create(table, width, map) : null;
   }
 
   /** `codes` begin at column `from` of row `y` of the whole, whose fitted ground is `ground`. */
-  compare(y: number, from: number, codes: Uint16Array, ground: Float32Array): void {
+  compare(y: number, from: number, codes: StoredRow, ground: Float32Array): void {
     const { shown, findings, map, kernel } = this;
     const under = ground.subarray(from, from + codes.length);
     const start = map?.rowStart(y) ?? 0;
-    const figures = kernel
-      ? kernel.compare(codes, under, from, start, shown.unit, shown.shift, shown.lowest, shown.highest)
-      : compareCodes(codes, under, from, start, shown, map, findings.line);
+    const figures =
+      kernel && codes instanceof Uint16Array
+        ? kernel.compare(codes, under, from, start, shown.unit, shown.shift, shown.lowest, shown.highest)
+        : compareCodes(codes, under, from, start, shown, map, findings.line);
     findings.meter.addRow(figures);
   }
 
@@ -65,11 +71,11 @@ export class RowComparison {
 
 /** The plain twin of the kernel. */
 export function compareCodes(
-  codes: Uint16Array,
+  codes: StoredRow,
   ground: Float32Array,
   from: number,
   start: number,
-  { heights, top, unit, shift, lowest, highest }: Shown,
+  { heightOf, top, unit, shift, lowest, highest }: Shown,
   map: Pick<ErrorMap, 'cells' | 'columnOf'> | null,
   line: LineFit,
 ): RowFigures {
@@ -84,7 +90,7 @@ export function compareCodes(
     if (code === 0 && expected < lowest) low++;
     else if (code === top && expected >= highest) high++;
     else {
-      const shown = heights[code]!;
+      const shown = heightOf(code);
       errors.add(x, shown - expected, from + x);
       if (x % LINE_EVERY === 0) line.add(expected, shown);
     }

@@ -10,8 +10,9 @@ const groundOf = (width: number, y: number): Float32Array =>
   Float32Array.from({ length: width }, (_, x) =>
     (x * 7 + y * 3) % 41 === 40 ? NaN : 33000 + 40000 * Math.sin(x * 0.37 + y * 0.9),
   );
+const table = Float64Array.from({ length: 65536 }, (_, code) => code * 0.0123 - 300.07);
 const shown: Shown = {
-  heights: Float64Array.from({ length: 65536 }, (_, code) => code * 0.0123 - 300.07),
+  heightOf: (code) => table[code]!,
   top: 65535,
   unit: 0.0123,
   shift: -300,
@@ -30,7 +31,7 @@ test('rows of codes: the kernel gives what its twin gives, to the bit', () => {
       (width, rows, maps) => {
         const [a, b] = [0, 1].map(() => (maps ? new ErrorMap(width, rows, 64) : null));
         const lines = [new LineFit(), new LineFit()];
-        const kernel = CodeComparisonKernel.create(shown.heights, width, a!)!;
+        const kernel = CodeComparisonKernel.create(table, width, a!)!;
         const figures: [RowFigures[], RowFigures[]] = [[], []];
         for (let y = 0; y < rows; y++) {
           // the first part of a row, as a tile takes it, and the rest
@@ -61,7 +62,7 @@ test('codes at the ends count as clipped only where the ground lies beyond them'
   const ground = Float32Array.of(-0.4, -0.6, 0.2, 65535.4, 65535.6, NaN);
   const codes = Uint16Array.of(0, 0, 0, 65535, 65535, 7);
   const straight: Shown = {
-    heights: Float64Array.from({ length: 65536 }, (_, c) => c),
+    heightOf: (code) => code,
     top: 65535,
     unit: 1,
     shift: 0,
@@ -161,7 +162,7 @@ test('a cell keeps the largest error with its sign, and of two as large the firs
   const truth = Float32Array.of(10, 10, 10, 10, NaN, 10);
   const straight: Shown = {
     ...shown,
-    heights: Float64Array.from({ length: 65536 }, (_, c) => c / 2),
+    heightOf: (code) => code / 2,
     top: 65535,
     unit: 1,
     shift: 0,
@@ -171,7 +172,11 @@ test('a cell keeps the largest error with its sign, and of two as large the firs
   expect([...map.cells]).toEqual([0, 0, 0, -3, -1, -0.5]);
   expect(twin).toEqual({ max: 3, sum: 7.5, squares: 15.25, count: 5, low: 0, high: 0 });
   const other = new ErrorMap(6, 2, 3);
-  const kernel = CodeComparisonKernel.create(straight.heights, 6, other)!;
+  const kernel = CodeComparisonKernel.create(
+    Float64Array.from({ length: 65536 }, (_, c) => c / 2),
+    6,
+    other,
+  )!;
   expect(kernel.compare(codes, truth, 0, other.rowStart(1), 1, 0, -300, 900)).toEqual(twin);
   kernel.finish();
   expect(other.cells).toEqual(map.cells);

@@ -1,6 +1,6 @@
 import { LevelGridError } from '../base';
 import type { Recipe } from '../recipe';
-import { factsOfTarget, type TargetFacts } from './twin';
+import { factsOfTarget, storedBy, type Stored, type TargetFacts } from './twin';
 
 /** Values as typed into the target, by the id of their card row. */
 export type TypedValues = ReadonlyMap<string, number | string>;
@@ -21,9 +21,12 @@ export interface TargetDecoder {
 }
 
 /** How codes become heights, by kind: from what is typed. */
-function heightsBy(facts: TargetFacts, v: TypedValues): (code: number) => number {
+function heightsBy(facts: TargetFacts, { as, bits }: Stored, v: TypedValues): (code: number) => number {
+  // metres are heights already
+  if (as === 'metres') return (stored) => stored;
   const get = reader(v);
-  const { heights, top, unit } = facts;
+  const { heights, unit } = facts;
+  const top = as === 'shares' ? 1 : Math.min(facts.top, 2 ** bits - 1);
   switch (heights.kind) {
     // so many codes are one unit at scale 1, and the middle one lies at the offset
     case 'centred': {
@@ -76,10 +79,10 @@ function samplesBy(v: TypedValues, axis: 'X' | 'Y'): () => number | null {
   };
 }
 
-export function decoderFor(target: Recipe['target'], values: TypedValues): TargetDecoder {
-  const facts = factsOfTarget(target);
+export function decoderFor(recipe: Pick<Recipe, 'target' | 'output'>, values: TypedValues): TargetDecoder {
+  const facts = factsOfTarget(recipe.target);
   return {
-    heightOf: heightsBy(facts, values),
+    heightOf: heightsBy(facts, storedBy(recipe), values),
     extentX: extentBy(facts, values, 'X'),
     extentY: extentBy(facts, values, 'Y'),
     verticesX: samplesBy(values, 'X'),

@@ -1,3 +1,4 @@
+import type { StoredRow } from './code-rows';
 import type { ProofCheck } from './types';
 
 /** Samples along the side of a sparse tile, and the last of them. */
@@ -7,12 +8,16 @@ const LAST = SIDE - 1;
 /** A coarse sample of the codes that one file should hold and those it does, kept while rows stream by. */
 export class SparseTile {
   static readonly SIDE = SIDE;
-  readonly expected = new Int32Array(SparseTile.SIDE ** 2).fill(-1);
-  readonly found = new Int32Array(SparseTile.SIDE ** 2).fill(-1);
+  readonly expected = new Float64Array(SparseTile.SIDE ** 2).fill(-1);
+  readonly found = new Float64Array(SparseTile.SIDE ** 2).fill(-1);
   private readonly columns: number[];
   private readonly rowAt = new Map<number, number[]>();
 
-  constructor(window: { readonly width: number; readonly height: number }) {
+  constructor(
+    window: { readonly width: number; readonly height: number },
+    /** Codes of 16 bits that 1 stored makes. */
+    private readonly inCodes = 1,
+  ) {
     // as far from one end as from the other, so that what is alike when mirrored is seen to be
     const near = (i: number, n: number): number => Math.round((i * (n - 1)) / LAST);
     const place = (i: number, n: number): number => (i <= LAST / 2 ? near(i, n) : n - 1 - near(LAST - i, n));
@@ -24,11 +29,11 @@ export class SparseTile {
   }
 
   /** Takes row `y` of the tile where it is one of the kept ones. `from` is the tile's first column in `expected`. */
-  take(y: number, expected: Uint16Array, from: number, found: Uint16Array): void {
+  take(y: number, expected: StoredRow, from: number, found: StoredRow): void {
     for (const row of this.rowAt.get(y) ?? [])
       this.columns.forEach((x, i) => {
-        this.expected[row * SparseTile.SIDE + i] = expected[from + x]!;
-        this.found[row * SparseTile.SIDE + i] = found[x]!;
+        this.expected[row * SparseTile.SIDE + i] = expected[from + x]! * this.inCodes;
+        this.found[row * SparseTile.SIDE + i] = found[x]! * this.inCodes;
       });
   }
 }
@@ -46,7 +51,7 @@ const TURNS: readonly { readonly words: string; readonly turn: Turn }[] = [
 ];
 
 /** Mean difference in codes between what is shown, read in some way, and what is expected. */
-function mismatch(shown: Int32Array, expected: Int32Array, turn: Turn, swap = false): number {
+function mismatch(shown: Float64Array, expected: Float64Array, turn: Turn, swap = false): number {
   let sum = 0;
   for (let j = 0; j < SparseTile.SIDE; j++)
     for (let i = 0; i < SparseTile.SIDE; i++) {

@@ -43,8 +43,8 @@ test('borders of voids are kept, each place next to ground or to a void', () => 
   const [width, height] = [97, 61];
   const ofVoids = 4000;
   const isVoid = (x: number, y: number): boolean => (x >= 20 && x < 45 && y >= 9 && y < 33) || (x === 80 && y === 50);
-  const telling = new TellingPlaces(width, height, 5, ofVoids);
-  const plain = new TellingPlaces(width, height, 5);
+  const telling = new TellingPlaces({ width, height }, { type: 'uint' }, 5, ofVoids);
+  const plain = new TellingPlaces({ width, height }, { type: 'uint' }, 5);
   for (let y = 0; y < height; y++) {
     const codes = Uint16Array.from({ length: width }, (_, x) => (isVoid(x, y) ? ofVoids : 100 + x + 3 * y));
     telling.take('a', codes, 0, y);

@@ -110,7 +110,7 @@ async function givenBy(input: ProofInput, job?: JobContext) {
   const edition = editionCheck(page.edition);
   const checks: ProofCheck[] = [];
   const values = typedValues(page, input.typed ?? {});
-  const decoder = decoderFor(recipe.target, values);
+  const decoder = decoderFor(recipe, values);
   const files = await checkFiles(input, page, checks, partOf(job, 0, 0.15));
   const reference = input.reference ? await openReference(input.reference, recipe, partOf(job, 0.15, 0.3)) : null;
   if (reference) checks.push(readingCheck(recipe, reference.opened.reading));
@@ -280,7 +280,7 @@ function claimsOf(
 function budgetOf(
   page: Page,
   recipe: Recipe,
-  { step, low, high, zero }: ExpectedHeights,
+  { as, step, fine, low, high, zero }: ExpectedHeights,
 ): Proof['encodingError']['budget'] {
   const rounding = (id: string): number => {
     const row = page.card.find((r) => r.id === id);
@@ -297,8 +297,8 @@ function budgetOf(
   const reach = Math.max(Math.abs(low - zero), Math.abs(high - zero), Math.abs(low), Math.abs(high));
   return {
     halfStep: step / 2 + block / 2,
-    typing: Math.min(typing, step / 10),
-    arithmetic: Math.min(step / 10, TIE * step + reach * 2 ** -48),
+    typing: as === 'metres' ? 0 : Math.min(typing, fine / 10),
+    arithmetic: Math.min(fine / 10, TIE * step + reach * 2 ** -48),
   };
 }
 

@@ -102,7 +102,7 @@ async function againstSource(
   if (!seen) return null;
   const again = await workOutAgain(whole, reference, ground, looks, seen, checks, partOf(job, 0.9, 1));
   const samples = files.reduce((sum, _, i) => sum + page.files[i]!.width * page.files[i]!.height, 0);
-  const all = sampleCheck(seen, page, samples);
+  const all = sampleCheck(seen, page, samples, claimed.as);
   checks.push(all.check);
   const names = page.files.map((f) => f.name);
   const differing = seen.differing.map((d) => d.index);

@@ -1,4 +1,5 @@
-import { sequence, type Place } from './twin';
+import type { StoredRow } from './code-rows';
+import { roomFor, sequence, type Place, type Stored } from './twin';
 
 /** Places of a row or a column among which the one that tells most is taken. */
 const CANDIDATES = 8;
@@ -25,7 +26,7 @@ const AT_VOIDS = 2000;
  */
 export class TellingPlaces {
   private readonly rowsOf = new Map<number, number[]>();
-  private readonly above: Uint16Array;
+  private readonly above: StoredRow;
   private row = -1;
   private readonly atVoids: Pick<Told, 'place' | 'code'>[] = [];
   private borders = 0;
@@ -34,14 +35,14 @@ export class TellingPlaces {
   private readonly random: () => number;
 
   constructor(
-    private readonly width: number,
-    private readonly height: number,
+    { width, height }: { readonly width: number; readonly height: number },
+    stored: Pick<Stored, 'type'>,
     seed: number,
     /** The code that voids are written as; null where they have none. */
     private readonly voidCode: number | null = null,
   ) {
     this.random = sequence(seed);
-    this.above = new Uint16Array(width);
+    this.above = roomFor(stored, width);
     this.byRow = new Array<Told | null>(height).fill(null);
     this.byColumn = new Array<Told | null>(width).fill(null);
     for (let x = 0; x < width; x++)
@@ -56,7 +57,7 @@ export class TellingPlaces {
   private below = (n: number): number => Math.min(n - 1, Math.floor(this.random() * n));
 
   /** Codes of row `y` from column `from` on: rows in order, each in as many parts as there are tiles side by side. */
-  take(file: string, codes: Uint16Array, from: number, y: number): void {
+  take(file: string, codes: StoredRow, from: number, y: number): void {
     const { above } = this;
     const to = from + codes.length;
     const known = this.row >= y - 1;
@@ -80,7 +81,7 @@ export class TellingPlaces {
   }
 
   /** Where ground ends, along a row and downwards: of all such places so many are kept, each as likely as any. */
-  private takeBorders(file: string, codes: Uint16Array, from: number, y: number, ofVoids: number): void {
+  private takeBorders(file: string, codes: StoredRow, from: number, y: number, ofVoids: number): void {
     const { above, atVoids } = this;
     for (let i = 0; i < codes.length; i++) {
       const isVoid = codes[i] === ofVoids;

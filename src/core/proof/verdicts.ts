@@ -1,7 +1,7 @@
 import { formatLength, formatNumber, formatShort } from '../base';
 import { ErrorMeter, type ErrorFigures } from './error-meter';
 import type { Seen } from './compare-files';
-import { type ExpectedHeights, type Page } from './twin';
+import { heldWithin, type ExpectedHeights, type Page } from './twin';
 import { count, type Beyond, type VertexJudge } from './vertices';
 import type { Findings, Proof, ProofCheck, SpotProof } from './types';
 
@@ -20,7 +20,7 @@ export function spotProofs(
   return page.spots.map((spot): SpotProof => {
     const foundCode = codes.get(spot.id) ?? null;
     const shown = foundCode === null ? null : heightOf(foundCode);
-    const within = spot.elevation === null ? null : Math.min(heights.high, Math.max(heights.low, spot.elevation));
+    const within = spot.elevation === null ? null : heldWithin(heights, spot.elevation);
     return {
       id: spot.id,
       label: spot.label,
@@ -158,7 +158,12 @@ const between = ({ least, most }: Beyond): string =>
   least === most ? formatNumber(least, 0) : `${formatNumber(least, 0)} to ${formatNumber(most, 0)}`;
 
 /** All samples of all files against the pipeline. */
-export function sampleCheck(seen: Seen, page: Page, all: number): { check: ProofCheck; different: number } {
+export function sampleCheck(
+  seen: Seen,
+  page: Page,
+  all: number,
+  as: ExpectedHeights['as'],
+): { check: ProofCheck; different: number } {
   const different = seen.differing.reduce((sum, d) => sum + d.count, 0);
   const first = seen.differing[0];
   if (!first)
@@ -168,7 +173,7 @@ export function sampleCheck(seen: Seen, page: Page, all: number): { check: Proof
         id: 'samples',
         step: 'output',
         state: 'holds',
-        message: `All ${count(all, 'sample')} are, to the code, what Level Grid makes of this source and recipe.`,
+        message: `All ${count(all, 'sample')} are, ${as === 'codes' ? 'to the code' : 'to the last bit'}, what Level Grid makes of this source and recipe.`,
       },
     };
   const name = page.files[first.index]?.name ?? '';
@@ -179,7 +184,7 @@ export function sampleCheck(seen: Seen, page: Page, all: number): { check: Proof
       id: 'samples',
       step: 'output',
       state: 'fault',
-      message: `${count(different, 'sample')}${others} ${different === 1 ? 'is' : 'are'} not what the recipe gives: the first is column ${first.x}, row ${first.y} of ${name}, with code ${first.found} instead of ${first.expected}.`,
+      message: `${count(different, 'sample')}${others} ${different === 1 ? 'is' : 'are'} not what the recipe gives: the first is column ${first.x}, row ${first.y} of ${name}, with ${as === 'codes' ? 'code ' : ''}${first.found} instead of ${first.expected}.`,
     },
   };
 }

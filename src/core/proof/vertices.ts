@@ -1,6 +1,6 @@
 import { formatNumber } from '../base';
 import type { FoundCode } from './telling-places';
-import { codeOf, elevationOf, isCode, looseFor, TIE, type ExpectedHeights, type GroundValue } from './twin';
+import { codeOf, elevationOf, isCode, looseFor, slackAt, TIE, type ExpectedHeights, type GroundValue } from './twin';
 import type { Proof, ProofCheck } from './types';
 
 /** So many of something, in words. */
@@ -60,8 +60,11 @@ export class VertexJudge {
       this.first = `at vertex ${x}, ${y} ${other.file} holds ${other.code}, and the source gives ${expected.code}`;
   }
 
-  private countBeyond(elevation: number, { kind }: GroundValue, { low, high, step, loose }: ExpectedHeights): void {
-    const slack = TIE + loose / step;
+  private countBeyond(elevation: number, { kind }: GroundValue, heights: ExpectedHeights): void {
+    const { as, low, high, step, loose } = heights;
+    // metres have no ends
+    if (as === 'metres') return;
+    const slack = as === 'codes' ? TIE + loose / step : slackAt(elevation, heights) / step;
     const either = kind === 'either';
     note(this.outside.low, (low - elevation) / step, slack, either);
     note(this.outside.high, (elevation - high) / step, slack, either);
@@ -78,7 +81,8 @@ export class VertexJudge {
 
   /** `total`: vertices of the whole; `left`: rows and columns of which none was judged. */
   checks(total: number, left: NonNullable<Proof['places']>['left']): ProofCheck[] {
-    const { seen, voids, wrong, first } = this;
+    const { seen, voids, wrong, first, heights } = this;
+    const what = heights.as === 'codes' ? 'code' : 'height';
     const vertices = count(seen, 'vertex', 'vertices');
     const checks: ProofCheck[] = [];
     if (voids > 0)
@@ -95,15 +99,15 @@ export class VertexJudge {
             id: 'codes',
             step: 'source',
             state: 'fault',
-            message: `${formatNumber(wrong, 0)} of ${vertices}, worked out again from the source, ${wrong === 1 ? 'holds' : 'hold'} another code: ${first}.`,
+            message: `${formatNumber(wrong, 0)} of ${vertices}, worked out again from the source, ${wrong === 1 ? 'holds' : 'hold'} another ${what}: ${first}.`,
           }
         : {
             id: 'codes',
             step: 'source',
             state: 'holds',
             message: whole
-              ? `All ${vertices}, worked out again from the source in double precision, hold the code that they must have.`
-              : `${formatNumber(seen, 0)} of ${count(total, 'vertex', 'vertices')}, worked out again from the source in double precision, hold the code that they must have${leftOut(left)}.`,
+              ? `All ${vertices}, worked out again from the source in double precision, hold the ${what} that they must have.`
+              : `${formatNumber(seen, 0)} of ${count(total, 'vertex', 'vertices')}, worked out again from the source in double precision, hold the ${what} that they must have${leftOut(left)}.`,
           },
     );
     return checks;

@@ -1,4 +1,5 @@
 export * from './types';
+export * from './encoding';
 export * from './stored-range';
 export * from './curve';
 export * from './partial';

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { FILTERS, HEIGHT_UNITS } from '../raster';
+import { ENCODING_IDS, FILE_FORMATS, FILTERS, HEIGHT_UNITS } from '../raster';
 import * as formats from '../formats';
 import { reprojectSchema, stepSchema } from '../operations/schemas';
 import { targetSchema } from '../targets';
@@ -152,9 +152,9 @@ const split = z.strictObject({
 });
 
 const output = z.strictObject({
-  format: z.enum(['png', 'raw', 'tiff']).default('png'),
-  /** What a height is in the file. */
-  encoding: z.literal('u16').optional(),
+  format: z.enum(FILE_FORMATS).default('png'),
+  /** How heights are stored; left out: in the usual way of target and format. */
+  encoding: z.enum(ENCODING_IDS).optional(),
   byteOrder: z.enum(['little', 'big']).default('little'),
   /** Order of the rows inside a RAW. */
   rows: z.enum(['north', 'south']).default('north'),

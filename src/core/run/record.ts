@@ -1,6 +1,6 @@
-import { quantise, type QuantiseTally } from '../height';
+import { elevationsOf, quantise, type QuantiseTally } from '../height';
 import { boundsToCount, clipBounds, plan, type Plan, type PlanDocument, type SourceFacts } from '../plan';
-import { GroundCollector, type Band, type GroundStatistics } from '../raster';
+import { GroundCollector, type Band, type Codes, type GroundStatistics } from '../raster';
 import type { Recipe } from '../recipe';
 import { TerrainPicture } from './page';
 
@@ -29,14 +29,15 @@ export class GroundRecord {
   }
 
   /** The codes of a band go into `codes`. */
-  add(band: Band, codes: Uint16Array): void {
+  add(band: Band, codes: Codes): void {
     this.collector.add(band);
     quantise(codes, band.place ?? band.data, this.current.work.quantiser, this.counted);
     this.drawn.add(band.y, codes);
   }
 
   /** A small picture of the codes as a PNG, when all bands were added. */
-  picture = ({ height, fit }: PlanDocument): Uint8Array => this.drawn.png(height.step, fit.spacing);
+  picture = ({ height, fit }: PlanDocument): Uint8Array =>
+    this.drawn.png(elevationsOf(this.current.work.quantiser, height).each, height.step, fit.spacing);
 
   /** Clipped samples and voids so far. */
   get tally(): Readonly<QuantiseTally> {
@@ -50,14 +51,15 @@ export class GroundRecord {
   private asWritten(): GroundStatistics {
     const { measured, counted } = this;
     const written = this.collector.result();
-    const outside = { ...clipBounds(this.current.work.quantiser), below: counted.below, above: counted.above };
+    const bounds = clipBounds(this.current.work.quantiser);
+    const outside = bounds && { ...bounds, below: counted.below, above: counted.above };
     if (!measured) return { ...written, outside };
     // a range that follows the ground is the one that was measured before: the files were written with it
     const by = written.datum - measured.datum;
     const moved = (value: number | null): number | null => (value === null ? null : value + by);
     return {
       ...measured,
-      outside: { ...outside, low: outside.low + by, high: outside.high + by },
+      outside: outside && { ...outside, low: outside.low + by, high: outside.high + by },
       spots: written.spots.map((s) => ({ ...s, value: moved(s.value) })),
     };
   }

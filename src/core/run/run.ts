@@ -11,7 +11,7 @@ import {
 import { fittedGround } from '../chain';
 import type { PieceEncoder } from '../formats';
 import { boundsToCount, plan, voidRefusal, type Plan, type PlanDocument } from '../plan';
-import { datumAbout, groundStatistics, type GroundStatistics } from '../raster';
+import { datumAbout, groundStatistics, roomFor, type GroundStatistics } from '../raster';
 import type { Recipe } from '../recipe';
 import { importPage, importPageHtml } from './page';
 import { countAndEnter, enterFit, type Entered } from './enter';
@@ -131,16 +131,21 @@ export async function run(
       if (current.refusals[0]) throw current.refusals[0];
     }
     const { work } = current;
+    const { encoding } = work.target;
     await folder.prepare?.([...current.document.files.map((f) => f.name), ...PACK_DOCUMENTS, ...(options.extra ?? [])]);
     const record = new GroundRecord(recipe, current, groundFirst ? measured : null);
-    const writer = new TileWriter(work.tiles, current.document.files, recipe, folder, hasher, pieces ?? {});
+    const writer = new TileWriter(work.tiles, current.document.files, recipe, folder, {
+      hasher,
+      encoding,
+      png: pieces ?? {},
+    });
     const writing = partOf(job, measured ? 0.5 : 0.2, 1);
     const { width } = work.geometry;
-    let room = new Uint16Array(0);
+    let room = roomFor(encoding, 0);
     for await (const band of fittedGround(raster, work.fit).bands(job)) {
       checkpoint(job);
       const { y, rows } = band;
-      if (room.length < rows * width) room = new Uint16Array(rows * width);
+      if (room.length < rows * width) room = roomFor(encoding, rows * width);
       const codes = room.subarray(0, rows * width);
       record.add(band, codes);
       if (record.tally.voids > 0) throw voidRefusal(record.tally.voids, facts.file);

@@ -1,20 +1,22 @@
 import { LevelGridError, type ByteSink, type Hasher, type SinkFolder, type StartHasher } from '../base';
-import { PngWriter, RawWriter, TiffWriter, type PngOptions } from '../formats';
+import { openHeightWriter, type HeightWriter, type PngOptions } from '../formats';
 import type { PlanFile } from '../plan';
+import type { Codes, Encoding } from '../raster';
 import type { Recipe } from '../recipe';
 import type { TileGrid } from '../tiles';
 
-interface CodeWriter {
-  write(codes: Uint16Array): Promise<void>;
-  close(): Promise<void>;
+export interface TileWriterOptions {
+  readonly hasher: StartHasher;
+  readonly encoding: Encoding;
+  readonly png: PngOptions;
 }
 
 /** Rows from the south can't be written before the last one is known: they are held, up to this many bytes. */
 const MAX_HELD_BYTES = 1.5e9;
 
-/** Cuts bands of codes into the files of the pack; only the tiles that the current rows cross are open. */
+/** Cuts bands of stored heights into the files of the pack; only the tiles that the current rows cross are open. */
 export class TileWriter {
-  private readonly open = new Map<string, CodeWriter>();
+  private readonly open = new Map<string, HeightWriter>();
   readonly checksums = new Map<string, string>();
 
   constructor(
@@ -22,12 +24,11 @@ export class TileWriter {
     private readonly files: readonly PlanFile[],
     private readonly recipe: Recipe,
     private readonly folder: SinkFolder,
-    private readonly hasher: StartHasher,
-    private readonly png: PngOptions,
+    private readonly options: TileWriterOptions,
   ) {
     const held =
       recipe.output.format === 'raw' && recipe.output.rows === 'south'
-        ? grid.across * grid.tileWidth * grid.tileHeight * 2
+        ? grid.across * grid.tileWidth * grid.tileHeight * (options.encoding.bits / 8)
         : 0;
     if (held > MAX_HELD_BYTES) {
       throw new LevelGridError('too-large', {
@@ -39,7 +40,7 @@ export class TileWriter {
   }
 
   /** `codes` holds whole rows of the whole raster from row `y`. */
-  async write(y: number, codes: Uint16Array, width: number): Promise<void> {
+  async write(y: number, codes: Codes, width: number): Promise<void> {
     const rows = codes.length / width;
     for (const [index, tile] of this.grid.tiles.entries()) {
       const { window: w } = tile;
@@ -59,22 +60,20 @@ export class TileWriter {
     }
   }
 
-  private async start(file: PlanFile): Promise<CodeWriter> {
-    const sink = hashed(await this.folder.open(file.name), await this.hasher(), (sum) =>
-      this.checksums.set(file.name, sum),
-    );
+  private async start(file: PlanFile): Promise<HeightWriter> {
+    const { hasher, encoding, png } = this.options;
+    const sink = hashed(await this.folder.open(file.name), await hasher(), (sum) => this.checksums.set(file.name, sum));
     const { format, byteOrder, rows } = this.recipe.output;
-    if (format === 'tiff') return TiffWriter.open(sink, file.width, file.height);
-    if (format === 'png') return PngWriter.open(sink, file.width, file.height, this.png);
-    const raw = new RawWriter(sink, byteOrder);
-    return rows === 'north' ? raw : fromSouth(raw, file.width);
+    const { width, height } = file;
+    const writer = await openHeightWriter(format, sink, { width, height, encoding, byteOrder }, png);
+    return format === 'raw' && rows === 'south' ? fromSouth(writer, width) : writer;
   }
 }
 
 /** A window of a band as rows of its own; the band itself where the window is as wide. */
-function windowOf(codes: Uint16Array, width: number, x: number, y: number, w: number, h: number): Uint16Array {
+function windowOf(codes: Codes, width: number, x: number, y: number, w: number, h: number): Codes {
   if (w === width) return codes.subarray(y * width, (y + h) * width);
-  const out = new Uint16Array(w * h);
+  const out = codes instanceof Float32Array ? new Float32Array(w * h) : new Uint16Array(w * h);
   for (let r = 0; r < h; r++) {
     const at = (y + r) * width + x;
     out.set(codes.subarray(at, at + w), r * w);
@@ -83,15 +82,15 @@ function windowOf(codes: Uint16Array, width: number, x: number, y: number, w: nu
 }
 
 /** Holds all rows and writes them from the last to the first. */
-function fromSouth(writer: CodeWriter, width: number): CodeWriter {
-  const held: Uint16Array[] = [];
+function fromSouth(writer: HeightWriter, width: number): HeightWriter {
+  const held: Codes[] = [];
   return {
     write: async (codes) => {
       held.push(codes.slice());
     },
     close: async () => {
       for (const band of held.reverse()) {
-        const turned = new Uint16Array(band.length);
+        const turned = band.slice();
         for (let at = 0; at < band.length; at += width)
           turned.set(band.subarray(at, at + width), band.length - width - at);
         await writer.write(turned);

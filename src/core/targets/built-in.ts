@@ -93,7 +93,10 @@ const oddGrid: Described = {
       text: 'Make a terrain and set its vertices per side before anything else; a later change resets the heights.',
     },
     { when: 'type', text: 'Type both extents and the height range, in metres.' },
-    { when: 'type', text: 'Import the RAW with 16 bits, and the byte order and row order that this page states.' },
+    {
+      when: 'type',
+      text: 'Import the file with the bit depth that this page states; a RAW with its byte order and row order, too.',
+    },
     { when: 'after', text: 'Move the terrain to the base elevation.' },
     { when: 'look', text: 'Go to the check spots and compare position and height.' },
   ],
@@ -132,6 +135,7 @@ const evenGrid: Described = {
   unit: METRES,
   asks: ['samples', 'topOfRange', 'metresPerSample', 'baseElevation', 'eastOffset', 'northOffset', 'reading'],
   formats: ['tiff', 'raw'],
+  encodings: ['u16', 'u8'],
   wellWorn: [512, 1024, 2048, 4096, 8192],
   budgets: { components: null, verticesAdvised: 8192, verticesHard: 8192 },
   diskFactor: [1, 3],
@@ -146,7 +150,7 @@ const evenGrid: Described = {
     },
     {
       when: 'type',
-      text: 'Import the file with 16 bits; of a RAW with the byte order and row order that this page states.',
+      text: 'Import the file with the bit depth that this page states; a RAW with its byte order and row order, too.',
     },
     { when: 'after', text: 'Move the terrain to the base elevation.' },
     SPOTS,
@@ -157,7 +161,7 @@ const evenGrid: Described = {
       when: 'type',
       text: 'Type the top of the range and the metres of a cell first. They are the same for every tile.',
     },
-    { when: 'type', text: 'Import each RAW with 16 bits, and the byte order and row order that this page states.' },
+    { when: 'type', text: 'Import each file with the bit depth, byte order and row order that this page states.' },
     {
       when: 'after',
       text: 'Move each terrain to the east and north of its row of the placement table, and all of them to the base elevation.',
@@ -213,7 +217,7 @@ const voxelLayers: Described = {
 const exchange: Described = {
   id: 'exchange',
   name: 'Plain exchange',
-  summary: 'For other programs: any size, 16 bits between two elevations that this page states.',
+  summary: 'For other programs: any size, as whole steps between two elevations that this page states, or as floats.',
   grid: { kind: 'any', min: 2, max: 32768 },
   square: false,
   registration: 'vertex',
@@ -231,7 +235,8 @@ const exchange: Described = {
     'northOffset',
     'reading',
   ],
-  formats: ['png', 'raw', 'tiff'],
+  formats: ['png', 'raw', 'tiff', 'exr'],
+  encodings: ['u16', 'f32', 'f32-share', 'u8'],
   wellWorn: [512, 513, 1024, 1025, 2048, 2049, 4096, 4097],
   budgets: { components: null, verticesAdvised: 16384, verticesHard: 32768 },
   diskFactor: [1, 1],
@@ -242,7 +247,7 @@ const exchange: Described = {
     { when: 'before', text: 'Hand this page on with the files: without its numbers they are a picture.' },
     {
       when: 'type',
-      text: 'Where the program asks, type the spacing, and the elevations of the lowest and the highest code.',
+      text: 'Where the program asks, type the spacing and what else this page states.',
     },
     SPOTS,
   ],
@@ -250,7 +255,7 @@ const exchange: Described = {
     { when: 'before', text: 'Hand this page on with the files: without its numbers they are pictures.' },
     {
       when: 'type',
-      text: 'Place each file by its row of the placement table; spacing and elevations are the same for all.',
+      text: 'Place each file by its row of the placement table; spacing and heights are the same for all.',
     },
     SPOTS,
   ],
@@ -279,7 +284,8 @@ const storedTiles: Described = {
     'northOffset',
     'reading',
   ],
-  formats: ['raw', 'tiff'],
+  formats: ['raw', 'tiff', 'exr'],
+  encodings: ['u16', 'f32', 'f32-share'],
   wellWorn: [512, 513, 1024, 1025, 2048, 2049, 4096, 4097, 8192, 8193],
   budgets: { components: null, verticesAdvised: 8193, verticesHard: 16385 },
   diskFactor: [0.5, 1.5],
@@ -287,8 +293,14 @@ const storedTiles: Described = {
   wrongSize: 'Pads the last tiles with the lowest code: a cliff along two edges.',
   wrongDepth: 'Reads two 8-bit samples as one of 16: noise.',
   steps: [
-    { when: 'type', text: 'Type the side of a stored tile, then the vertices, the spacing and both elevations.' },
-    { when: 'type', text: 'Import the RAW with 16 bits, and the byte order and row order that this page states.' },
+    {
+      when: 'type',
+      text: 'Type the side of a stored tile, then the vertices, the spacing and, where this page states them, both elevations.',
+    },
+    {
+      when: 'type',
+      text: 'Import the file with the bit depth that this page states; a RAW with its byte order and row order, too.',
+    },
     {
       when: 'look',
       text: 'Go along the east and south edges: where the last row is not stored, what stands behind it is the target’s own.',
@@ -298,9 +310,9 @@ const storedTiles: Described = {
   stepsOfTiles: [
     {
       when: 'type',
-      text: 'Type the side of a stored tile, then spacing and both elevations: they are the same for every file.',
+      text: 'Type the side of a stored tile, then the spacing and, where this page states them, both elevations: they are the same for every file.',
     },
-    { when: 'type', text: 'Import each RAW at its own east and north of the placement table.' },
+    { when: 'type', text: 'Import each file at its own east and north of the placement table.' },
     SPOTS,
   ],
 };
@@ -315,7 +327,7 @@ export const BUILT_IN_TARGETS: readonly Target[] = [
   storedTiles,
   voxelLayers,
   exchange,
-].map((t) => ({ ...t, version: 1, zero: t.zero ?? 'chosen' }));
+].map((t) => ({ ...t, version: 1, zero: t.zero ?? 'chosen', encodings: t.encodings ?? ['u16'] }));
 
 /** The target that a recipe names by its id, or describes itself. */
 export function targetOf(named: string | Target): Target {

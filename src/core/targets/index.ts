@@ -1,2 +1,3 @@
 export * from './schema';
 export * from './built-in';
+export * from './written';

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { ENCODING_IDS, ENCODINGS, FILE_FORMATS } from '../raster';
 
 /** Which vertex counts a target accepts. */
 const gridRule = z.discriminatedUnion('kind', [
@@ -92,54 +93,69 @@ export const CARD_ROWS = [
 export type CardRowId = (typeof CARD_ROWS)[number];
 
 /** A target: what one kind of engine or editor accepts, asks for and silently does. Data, not code. */
-export const targetSchema = z.strictObject({
-  /** Of the description. */
-  version: z.literal(1).default(1),
-  id: z.string().regex(/^[a-z0-9-]+$/),
-  name: z.string().min(1),
-  /** One plain sentence. */
-  summary: z.string().min(1),
-  grid: gridRule,
-  /** Both sides must be equal. */
-  square: z.boolean(),
-  /** What a sample of a file is: a vertex, so that n of them span n − 1 spacings, or a cell, of which n span n. */
-  registration: z.enum(['vertex', 'cell']),
-  heights: heightRule,
-  /** Highest code that a written file may hold. */
-  highestCode: z.int().min(1),
-  /** The unit that positions and heights are typed in. */
-  unit: z.strictObject({ name: z.string().min(1), metres: z.number().positive() }),
-  /** Which elevation is height 0 of its world: the artist chooses, or the lowest code always, or elevation 0. */
-  zero: z.enum(['chosen', 'lowest-code', 'elevation']).default('chosen'),
-  /** Metres from sample to sample that it has whatever is typed; left out: as typed. */
-  spacing: z.number().positive().optional(),
-  /** It turns what it reads by half a turn. */
-  halfTurn: z.literal(true).optional(),
-  /** What it asks for, in its order. */
-  asks: z.array(z.enum(CARD_ROWS)).min(1),
-  formats: z.array(z.enum(['png', 'raw', 'tiff'])).min(1),
-  /** The order of rows that it reads in a RAW; left out: as stated. */
-  rows: z.enum(['north', 'south']).optional(),
-  /** Rungs shown in front. */
-  wellWorn: z.array(z.int()),
-  budgets: z.strictObject({
-    /** Components in all; null where the target has none. */
-    components: z.int().nullable(),
-    verticesAdvised: z.int(),
-    verticesHard: z.int(),
-  }),
-  /** Size on disk in the project as a multiple of the 16-bit heights: an estimate, and labelled as one. */
-  diskFactor: z.tuple([z.number(), z.number()]),
-  names: z.strictObject({
-    refusedCharacters: z.string(),
-    /** Characters that must not stand before the column and row part of a tile's name: its importers misread them. */
-    refusedBeforeNumbers: z.string(),
-  }),
-  /** What happens, without a word, to a file of the wrong size or depth. */
-  wrongSize: z.string().min(1),
-  wrongDepth: z.string().min(1),
-  steps: z.array(step).min(1),
-  /** The same where the ground is split into several files. */
-  stepsOfTiles: z.array(step).min(1),
-});
+export const targetSchema = z
+  .strictObject({
+    /** Of the description. */
+    version: z.literal(1).default(1),
+    id: z.string().regex(/^[a-z0-9-]+$/),
+    name: z.string().min(1),
+    /** One plain sentence. */
+    summary: z.string().min(1),
+    grid: gridRule,
+    /** Both sides must be equal. */
+    square: z.boolean(),
+    /** What a sample of a file is: a vertex, so that n of them span n − 1 spacings, or a cell, of which n span n. */
+    registration: z.enum(['vertex', 'cell']),
+    heights: heightRule,
+    /** Highest code that a written file may hold. */
+    highestCode: z.int().min(1),
+    /** The unit that positions and heights are typed in. */
+    unit: z.strictObject({ name: z.string().min(1), metres: z.number().positive() }),
+    /** Which elevation is height 0 of its world: the artist chooses, or the lowest code always, or elevation 0. */
+    zero: z.enum(['chosen', 'lowest-code', 'elevation']).default('chosen'),
+    /** Metres from sample to sample that it has whatever is typed; left out: as typed. */
+    spacing: z.number().positive().optional(),
+    /** It turns what it reads by half a turn. */
+    halfTurn: z.literal(true).optional(),
+    /** What it asks for, in its order. */
+    asks: z.array(z.enum(CARD_ROWS)).min(1),
+    formats: z.array(z.enum(FILE_FORMATS)).min(1),
+    /** How heights may be stored, the usual way first. Metres only where elevation 0 is its height 0. */
+    encodings: z.array(z.enum(ENCODING_IDS)).min(1).default(['u16']),
+    /** The order of rows that it reads in a RAW; left out: as stated. */
+    rows: z.enum(['north', 'south']).optional(),
+    /** Rungs shown in front. */
+    wellWorn: z.array(z.int()),
+    budgets: z.strictObject({
+      /** Components in all; null where the target has none. */
+      components: z.int().nullable(),
+      verticesAdvised: z.int(),
+      verticesHard: z.int(),
+    }),
+    /** Size on disk in the project as a multiple of the 16-bit heights: an estimate, and labelled as one. */
+    diskFactor: z.tuple([z.number(), z.number()]),
+    names: z.strictObject({
+      refusedCharacters: z.string(),
+      /** Characters that must not stand before the column and row part of a tile's name: its importers misread them. */
+      refusedBeforeNumbers: z.string(),
+    }),
+    /** What happens, without a word, to a file of the wrong size or depth. */
+    wrongSize: z.string().min(1),
+    wrongDepth: z.string().min(1),
+    steps: z.array(step).min(1),
+    /** The same where the ground is split into several files. */
+    stepsOfTiles: z.array(step).min(1),
+  })
+  .superRefine((t, ctx) => {
+    const refuse = (i: number, message: string): void =>
+      ctx.addIssue({ code: 'custom', path: ['encodings', i], message });
+    t.encodings.forEach((id, i) => {
+      const { stores, bits } = ENCODINGS[id];
+      if (stores !== 'codes' && t.heights.kind !== 'span')
+        refuse(i, 'floats only where heights lie between two elevations');
+      else if (stores === 'metres' && t.zero !== 'elevation') refuse(i, 'metres only where elevation 0 is height 0');
+      else if (bits === 8 && t.heights.kind !== 'span' && t.heights.kind !== 'layers')
+        refuse(i, '8 bits only where heights lie between two elevations or layers');
+    });
+  });
 export type Target = z.infer<typeof targetSchema>;

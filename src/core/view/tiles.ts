@@ -1,7 +1,7 @@
 import { fittedWindow } from '../chain';
-import { quantise, type Quantiser } from '../height';
+import { elevationsOf, quantise, type Quantiser } from '../height';
 import type { Work } from '../plan';
-import type { Level, WindowArea } from '../raster';
+import { roomFor, type Level, type WindowArea } from '../raster';
 
 /** Samples along the side of one tile of the map. */
 export const MAP_TILE = 256;
@@ -124,10 +124,10 @@ export function writtenHeights(
   fitted: Float32Array,
   work: { quantiser: Quantiser; range: { low: number; high: number } },
 ): Float32Array {
-  const codes = new Uint16Array(fitted.length);
+  const codes = roomFor(work.quantiser, fitted.length);
   quantise(codes, fitted, work.quantiser, { below: 0, above: 0, voids: 0 });
-  const step = (work.range.high - work.range.low) / work.quantiser.highest;
-  return Float32Array.from(codes, (code, i) => (fitted[i] === fitted[i] ? work.range.low + code * step : NaN));
+  const { base, each } = elevationsOf(work.quantiser, work.range);
+  return Float32Array.from(fitted, (_, i) => (fitted[i] === fitted[i] ? base + codes[i]! * each : NaN));
 }
 
 /** Elevation between the samples of an overview level (bilinear); null beyond the source. Positions in source samples. */

@@ -215,7 +215,7 @@ test('rounding to codes, counting codes and facts of the ground equal their twin
   const a = new Uint16Array(heights.length);
   const b = new Uint16Array(heights.length);
   const tally = { below: 0, above: 0, voids: 0 };
-  quantisePlain(b, heights, { scale: 61.37, offset: 2000.25, highest: 65535 }, tally);
+  quantisePlain(b, heights, { stores: 'codes', scale: 61.37, offset: 2000.25, highest: 65535 }, tally);
   expect(quantiseKernel(a, heights, 61.37, 2000.25, 65535)).toEqual(tally);
   expect(a).toEqual(b);
   expect(tally.below > 0 && tally.above > 0 && tally.voids > 0).toBe(true);

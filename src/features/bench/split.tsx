@@ -1,10 +1,10 @@
 'use client';
 import { useState } from 'react';
-import { withOutput, withSplit, type Split } from '@/core/edits';
-import { targetOf } from '@/core/targets';
+import { withSplit, type Split } from '@/core/edits';
 import { doEdit, editRecipe } from '@/state';
 import { Button, CheckBox, Mark, NumberField, Segmented } from '@/ui';
 import { choose, useCurrentRecipe, useEnteringInfo, usePlan } from '../hooks';
+import { FileFields } from './file-fields';
 import { BenchHead, Group, Hint } from './parts';
 import { TileOffers } from './tile-offers';
 
@@ -69,8 +69,6 @@ export function SplitBench() {
   if (!recipe || !plan) return null;
   const split = recipe.split;
   const { document } = plan;
-  const { output } = recipe;
-  const target = targetOf(recipe.target);
   const square = info !== null && info.width === info.height;
   const linked = link ?? (square && (split?.across ?? 1) === (split?.down ?? 1));
   const first = document.files[0];
@@ -144,42 +142,7 @@ export function SplitBench() {
           />
         </Group>
       )}
-      <Group title="Files">
-        <Segmented
-          label="Format"
-          value={output.format}
-          onChange={(format) => choose((r) => withOutput(r, { format }))}
-          choices={[
-            { value: 'png', label: 'PNG, 16 bits', disabled: !target.formats.includes('png') },
-            { value: 'raw', label: 'RAW, 16 bits', disabled: !target.formats.includes('raw') },
-            { value: 'tiff', label: 'TIFF, 16 bits', disabled: !target.formats.includes('tiff') },
-          ]}
-        />
-        {output.format === 'raw' && (
-          <>
-            <Segmented
-              label="Byte order"
-              value={output.byteOrder}
-              onChange={(byteOrder) => choose((r) => withOutput(r, { byteOrder }))}
-              choices={[
-                { value: 'little', label: 'Little-endian' },
-                { value: 'big', label: 'Big-endian' },
-              ]}
-            />
-            <Hint>Byte order: which half of each 16-bit number comes first; wrong, the terrain is noise.</Hint>
-            <Segmented
-              label="Rows in the file"
-              value={output.rows}
-              onChange={(rows) => choose((r) => withOutput(r, { rows }))}
-              choices={[
-                { value: 'north', label: 'North row first' },
-                { value: 'south', label: 'South row first' },
-              ]}
-            />
-            <Hint>Wrong, the terrain is mirrored north to south.</Hint>
-          </>
-        )}
-      </Group>
+      <FileFields />
       {document.placement.length > 1 && (
         <Group title="Placement" aside={document.layout ? 'offsets in components' : 'east, north in m'}>
           <div

@@ -1,18 +1,17 @@
 import type { ByteSink } from '../../base';
-import type { ByteOrder } from '../../raster';
-import { HOST_IS_LITTLE, swapBytes } from '../bytes';
+import type { ByteOrder, Codes, Encoding } from '../../raster';
+import { bytesOfStored } from '../stored-bytes';
 
-/** Writes rows of 16-bit codes as they come, without a header. */
+/** Writes rows of stored heights as they come, without a header. */
 export class RawWriter {
   constructor(
     private readonly sink: ByteSink,
     private readonly byteOrder: ByteOrder,
+    private readonly encoding: Pick<Encoding, 'bits'> = { bits: 16 },
   ) {}
 
-  async write(codes: Uint16Array): Promise<void> {
-    const bytes = new Uint8Array(codes.slice().buffer);
-    if ((this.byteOrder === 'little') !== HOST_IS_LITTLE) swapBytes(bytes, 2);
-    await this.sink.write(bytes);
+  async write(codes: Codes): Promise<void> {
+    await this.sink.write(bytesOfStored(codes, this.encoding, this.byteOrder));
   }
 
   async close(): Promise<void> {

@@ -1,5 +1,6 @@
 import { LevelGridError, type ByteSink } from '../../base';
-import { HOST_IS_LITTLE, swapBytes } from '../bytes';
+import type { Codes, Encoding } from '../../raster';
+import { bytesOfStored } from '../stored-bytes';
 
 /** Bytes of one strip, about. */
 const STRIP_BYTES = 1 << 18;
@@ -12,28 +13,35 @@ const LONG = 4;
 type Entry = readonly [tag: number, type: typeof SHORT | typeof LONG, values: readonly number[]];
 
 /**
- * Writes rows of 16-bit codes as a TIFF (revision 6.0, a grey picture of section 4) without compression, low byte first.
+ * Writes rows of stored heights as a TIFF (revision 6.0, a grey picture of section 4; floats as in section 19) without
+ * compression, low byte first.
  * Sizes are known beforehand, so that the directory comes first and the file is written in one go.
  */
 export class TiffWriter {
-  private constructor(private readonly sink: ByteSink) {}
+  private constructor(
+    private readonly sink: ByteSink,
+    private readonly encoding: Pick<Encoding, 'bits'>,
+  ) {}
 
-  static async open(sink: ByteSink, width: number, height: number): Promise<TiffWriter> {
-    const head = headOf(width, height);
-    if (head.length + 2 * width * height > MOST_BYTES)
+  static async open(
+    sink: ByteSink,
+    width: number,
+    height: number,
+    encoding: Pick<Encoding, 'bits' | 'sampleType'> = { bits: 16, sampleType: 'uint' },
+  ): Promise<TiffWriter> {
+    const head = headOf(width, height, encoding);
+    if (head.length + (encoding.bits / 8) * width * height > MOST_BYTES)
       throw new LevelGridError('too-large', {
         found: `${width} × ${height} samples in one TIFF`,
         expected: 'a file of less than 4 GB',
         remedy: 'Split into tiles.',
       });
     await sink.write(head);
-    return new TiffWriter(sink);
+    return new TiffWriter(sink, encoding);
   }
 
-  async write(codes: Uint16Array): Promise<void> {
-    const bytes = new Uint8Array(codes.slice().buffer);
-    if (!HOST_IS_LITTLE) swapBytes(bytes, 2);
-    await this.sink.write(bytes);
+  async write(codes: Codes): Promise<void> {
+    await this.sink.write(bytesOfStored(codes, this.encoding, 'little'));
   }
 
   async close(): Promise<void> {
@@ -42,22 +50,27 @@ export class TiffWriter {
 }
 
 /** All bytes before the first sample. */
-function headOf(width: number, height: number): Uint8Array<ArrayBuffer> {
-  const rowsPerStrip = Math.max(1, Math.min(height, Math.floor(STRIP_BYTES / (2 * width))));
+function headOf(
+  width: number,
+  height: number,
+  { bits, sampleType }: Pick<Encoding, 'bits' | 'sampleType'>,
+): Uint8Array<ArrayBuffer> {
+  const rowBytes = (bits / 8) * width;
+  const rowsPerStrip = Math.max(1, Math.min(height, Math.floor(STRIP_BYTES / rowBytes)));
   const strips = Math.ceil(height / rowsPerStrip);
   const rows = (k: number): number => Math.min(rowsPerStrip, height - k * rowsPerStrip);
   const entriesAt = (first: number): Entry[] => [
     [256, LONG, [width]],
     [257, LONG, [height]],
-    [258, SHORT, [16]],
-    // as they are, the lowest code black, one sample of whole numbers
+    [258, SHORT, [bits]],
+    // as they are, the lowest black, one sample: of whole numbers or of floats
     [259, SHORT, [1]],
     [262, SHORT, [1]],
-    [273, LONG, Array.from({ length: strips }, (_, k) => first + k * rowsPerStrip * 2 * width)],
+    [273, LONG, Array.from({ length: strips }, (_, k) => first + k * rowsPerStrip * rowBytes)],
     [277, SHORT, [1]],
     [278, LONG, [rowsPerStrip]],
-    [279, LONG, Array.from({ length: strips }, (_, k) => rows(k) * 2 * width)],
-    [339, SHORT, [1]],
+    [279, LONG, Array.from({ length: strips }, (_, k) => rows(k) * rowBytes)],
+    [339, SHORT, [sampleType === 'float' ? 3 : 1]],
   ];
   const lists = strips > 1 ? 2 * 4 * strips : 0;
   const directory = 2 + 12 * entriesAt(0).length + 4;

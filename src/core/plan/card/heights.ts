@@ -11,7 +11,6 @@ import {
   inMetres,
   rowOf,
   share,
-  stepOf,
   worldElevation,
   type CardInput,
 } from './parts';
@@ -31,7 +30,7 @@ export function heightScale(input: CardInput): CardRow {
   const total = range.high - range.low;
   const scale = scaleOfRange(total, target);
   // the scale acts on up to so many units either side of the middle code
-  const digits = digitsWithin(share(stepOf(range, target)) / (half * target.unit.metres), 4);
+  const digits = digitsWithin(share(range, target) / (half * target.unit.metres), 4);
   return rowOf(recipe, {
     id: 'heightScale',
     label: 'Height scale',
@@ -51,7 +50,7 @@ export function heightOffset(input: CardInput): CardRow {
   const unit = target.unit.metres;
   const scale = scaleOfRange(range.high - range.low, target);
   const offset = (range.low - zero) / unit + half * scale;
-  const digits = digitsWithin(share(stepOf(range, target)) / unit, 2);
+  const digits = digitsWithin(share(range, target) / unit, 2);
   return rowOf(recipe, {
     id: 'heightOffset',
     label: 'Height offset',
@@ -70,7 +69,7 @@ function metresRow(
   input: CardInput,
   row: { id: string; label: string; exact: number; formula: (digits: number) => string; note: string },
 ): CardRow {
-  const digits = digitsWithin(share(stepOf(input.range, input.target)), 2);
+  const digits = digitsWithin(share(input.range, input.target), 2);
   const said = `${formatNumber(row.exact, digits)} m`;
   const formula = row.formula(digits);
   return rowOf(input.recipe, {
@@ -112,6 +111,8 @@ export const baseElevation = (input: CardInput): CardRow =>
     note: 'The height at which the terrain itself is placed: where code 0 lies in the world.',
   });
 
+const isShares = ({ target }: CardInput): boolean => target.encoding.stores === 'shares';
+
 export const lowestElevation = (input: CardInput): CardRow =>
   metresRow(input, {
     id: 'lowestElevation',
@@ -121,7 +122,7 @@ export const lowestElevation = (input: CardInput): CardRow =>
     note:
       input.target.zero === 'lowest-code'
         ? 'The elevation that code 0 stands for, which is height 0 of this map; nothing to type.'
-        : 'The elevation that code 0 stands for.',
+        : `The elevation that ${isShares(input) ? '0 in the file' : 'code 0'} stands for.`,
   });
 
 export const highestElevation = (input: CardInput): CardRow =>
@@ -130,7 +131,7 @@ export const highestElevation = (input: CardInput): CardRow =>
     label: 'Highest elevation',
     exact: input.range.high,
     formula: (digits) => `${formatNumber(input.range.high, digits)} m`,
-    note: 'The elevation that the highest code stands for.',
+    note: `The elevation that ${isShares(input) ? '1 in the file' : 'the highest code'} stands for.`,
   });
 
 /** How high the sea lies in the target's world, where the recipe has one. */

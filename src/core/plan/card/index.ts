@@ -42,8 +42,21 @@ const ROWS: { readonly [K in CardRowId]: (input: CardInput) => CardRow | readonl
   reading: readingRows,
 };
 
+/** Which elevations lie at the ends: nothing to type where a file holds metres. */
+const ENDS: ReadonlySet<CardRowId> = new Set([
+  'heightRange',
+  'topOfRange',
+  'baseElevation',
+  'lowestElevation',
+  'highestElevation',
+]);
+
 /** The import card: every value to type, in the order in which the target asks for it. */
-export const cardRows = (input: CardInput): CardRow[] => input.target.asks.flatMap((id) => ROWS[id](input));
+export const cardRows = (input: CardInput): CardRow[] => {
+  const { asks, encoding } = input.target;
+  const asked = encoding.stores === 'metres' ? asks.filter((id) => !ENDS.has(id)) : asks;
+  return asked.flatMap((id) => ROWS[id](input));
+};
 
 /** Rows from which heights are made, where they are not centred. */
 const TYPED_HEIGHTS = ['heightRange', 'topOfRange', 'baseElevation', 'highestElevation'];

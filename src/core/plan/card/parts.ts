@@ -1,15 +1,15 @@
 import { formatShort, roundTo } from '../../base';
 import type { RectangleLayout } from '../../grid';
-import { exaggeratedElevation, type HeightRange } from '../../height';
+import { exaggeratedElevation, type HeightRange, type Span } from '../../height';
 import type { RasterInfo } from '../../raster';
 import type { Assumable, Recipe } from '../../recipe';
-import type { Target } from '../../targets';
+import type { WrittenTarget } from '../../targets';
 import type { CardRow } from '../document';
 import type { Geometry } from '../geometry';
 
 export interface CardInput {
   readonly recipe: Recipe;
-  readonly target: Target;
+  readonly target: WrittenTarget;
   /** Of the raster that enters the fit. */
   readonly info: Pick<RasterInfo, 'width' | 'height'>;
   /** Metres from one of its samples to the next. */
@@ -22,9 +22,14 @@ export interface CardInput {
   readonly layout: RectangleLayout | null;
 }
 
-/** Metres from one code to the next. */
-export function stepOf(range: HeightRange, target: Target): number {
-  return (range.high - range.low) / target.highestCode;
+/** Bits of a float of 32 bits that tell heights apart. */
+const FLOAT_BITS = 24;
+
+/** Metres from one code to the next; of metres what floats tell apart at the end of the ground that is farthest from 0. */
+export function stepOf(range: Span, target: WrittenTarget, ground: Span = range): number {
+  if (target.encoding.stores !== 'metres') return (range.high - range.low) / target.highestCode;
+  const farthest = Math.max(Math.abs(ground.low), Math.abs(ground.high));
+  return 2 ** (Math.floor(Math.log2(farthest || 1)) + 1 - FLOAT_BITS);
 }
 
 /** Fewest decimals, at least `least`, whose rounding stays within `budget`. */
@@ -40,8 +45,9 @@ export function difference(a: number, b: number, times: number, digits: number):
   return `${factor(a, times, digits)} − ${b < 0 ? `(${second})` : second}`;
 }
 
-/** Half the typing budget (step/10) for each of the two height values. */
-export const share = (step: number): number => step / 20;
+/** Half the typing budget (step/10) for each of the two height values; nobody types as many digits as floats have. */
+export const share = (range: HeightRange, target: WrittenTarget): number =>
+  (target.encoding.stores === 'codes' ? stepOf(range, target) : (range.high - range.low) / 65535) / 20;
 
 export interface Draft {
   readonly id: string;

@@ -4,13 +4,15 @@ import { count, type CardInput } from './parts';
 
 const ORDER_NOTES = {
   little:
-    'Which half of each 16-bit number comes first: the low one. Importers that name it after platforms call it that of Windows.',
-  big: 'Which half of each 16-bit number comes first: the high one. Importers that name it after platforms call it that of (older) Macs.',
+    'Which end of each number comes first: the low one. Importers that name it after platforms call it that of Windows.',
+  big: 'Which end of each number comes first: the high one. Importers that name it after platforms call it that of (older) Macs.',
 } as const;
 
 /** How the file is to be read. */
 export function readingRows({ recipe, target, tile }: CardInput): CardRow[] {
   const { format, byteOrder, rows } = recipe.output;
+  const { encoding } = target;
+  const { bits } = encoding;
   const text = (id: string, label: string, value: string, note: string): CardRow => ({
     metres: '',
     id,
@@ -26,13 +28,15 @@ export function readingRows({ recipe, target, tile }: CardInput): CardRow[] {
   const depth = count(
     recipe,
     'bitDepth',
-    'Bit depth',
-    16,
-    'Bits of each height in the file, without a sign.',
-    `${formatNumber(target.highestCode + 1, 0)} heights`,
+    encoding.sampleType === 'float' ? 'Bit depth, floats' : 'Bit depth',
+    bits,
+    encoding.stores === 'codes'
+      ? 'Bits of each height in the file, without a sign.'
+      : `Each height is a floating-point number${encoding.stores === 'metres' ? ': its elevation in metres' : ' from 0, the lowest elevation, to 1, the highest'}.`,
+    encoding.stores === 'codes' ? `${formatNumber(target.highestCode + 1, 0)} heights` : encoding.words,
   );
   if (format !== 'raw') return [depth];
-  const bytes = tile.width * tile.height * 2;
+  const bytes = tile.width * tile.height * (bits / 8);
   return [
     depth,
     text('byteOrder', 'Byte order', byteOrder, ORDER_NOTES[byteOrder]),
@@ -50,7 +54,7 @@ export function readingRows({ recipe, target, tile }: CardInput): CardRow[] {
       'Bytes in a file',
       bytes,
       `${formatBytes(bytes)}: the importer must find just as many.`,
-      `${tile.width} · ${tile.height} · 2`,
+      `${tile.width} · ${tile.height} · ${bits / 8}`,
     ),
   ];
 }

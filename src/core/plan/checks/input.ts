@@ -3,7 +3,7 @@ import type { HeightRange, Precision } from '../../height';
 import type { StoredType } from '../../operations';
 import type { GroundStatistics, RasterInfo } from '../../raster';
 import type { Recipe } from '../../recipe';
-import type { Target } from '../../targets';
+import type { WrittenTarget } from '../../targets';
 import type { TileGrid } from '../../tiles';
 import type { ChainStep, CheckState } from '../document';
 import type { Entering, SourceFacts } from '../facts';
@@ -12,7 +12,7 @@ import type { LayoutChoice } from '../grid-layout';
 
 export interface ChecksInput {
   readonly recipe: Recipe;
-  readonly target: Target;
+  readonly target: WrittenTarget;
   /** The source as it lies, and the raster that enters the fit. */
   readonly source: Pick<SourceFacts, 'info' | 'stats' | 'warnings'>;
   readonly entering: Pick<Entering, 'stats'>;

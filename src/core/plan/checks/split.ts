@@ -1,3 +1,4 @@
+import { ENCODINGS, HELD_BY } from '../../raster';
 import { wholeSide } from '../../tiles';
 import type { ChecksInput, Say } from './input';
 
@@ -6,6 +7,21 @@ export function splitChecks({ recipe, target, tiles }: ChecksInput, say: Say): v
     say('split', 'format', 'fault', `The target reads ${target.formats.join(' or ')}, not ${recipe.output.format}.`, {
       repair: { label: `write ${target.formats[0] ?? ''}`, edit: 'output', args: { format: target.formats[0] } },
     });
+  }
+  const { encoding } = target;
+  const held = HELD_BY[recipe.output.format];
+  if (!held.includes(encoding.id) || !target.encodings.includes(encoding.id)) {
+    const other = target.encodings.find((id) => held.includes(id));
+    const reads = target.encodings.map((id) => ENCODINGS[id].words).join(' or ');
+    say(
+      'split',
+      'encoding',
+      'fault',
+      held.includes(encoding.id)
+        ? `The target reads ${reads}, not ${encoding.words}.`
+        : `A ${recipe.output.format.toUpperCase()} can’t hold ${encoding.words}.`,
+      other ? { repair: { label: `store ${ENCODINGS[other].words}`, edit: 'output', args: { encoding: other } } } : {},
+    );
   }
   if (target.rows && recipe.output.format === 'raw' && target.rows !== recipe.output.rows)
     say(

@@ -2,7 +2,7 @@ import { checkpoint, partOf, type ByteSource, type JobContext, type LevelGridErr
 import { fittedGround, openStages, planChain, rasterOf } from '../../chain';
 import type { QuantiseTally } from '../../height';
 import { plan, type PlanDocument } from '../../plan';
-import { heightsOf, type GroundStatistics, type OpenRaster } from '../../raster';
+import { heightsOf, roomFor, type Codes, type GroundStatistics, type OpenRaster } from '../../raster';
 import type { Recipe } from '../../recipe';
 import {
   countAndEnter,
@@ -63,7 +63,7 @@ export interface PipelineBand {
   readonly rows: number;
   /** Heights above the datum, and the codes that they are written as. */
   readonly ground: Float32Array;
-  readonly codes: Uint16Array;
+  readonly codes: Codes;
 }
 
 /** The fitted ground as the pipeline makes it. */
@@ -117,12 +117,13 @@ export async function openPipeline(
     document: () => record.plan(entered.facts).document,
     picture: () => record.picture(record.plan(entered.facts).document),
     async *bands(inner: JobContext) {
-      let room = new Uint16Array(0);
+      const { encoding } = work.target;
+      let room = roomFor(encoding, 0);
       try {
         for await (const band of fittedGround(entered.raster, work.fit).bands(inner)) {
           checkpoint(inner);
           const { y, rows } = band;
-          if (room.length < rows * width) room = new Uint16Array(rows * width);
+          if (room.length < rows * width) room = roomFor(encoding, rows * width);
           const codes = room.subarray(0, rows * width);
           record.add(band, codes);
           yield { y, rows, ground: band.data, codes };

@@ -1,6 +1,7 @@
 import type { Recipe } from '../../recipe';
 import { inWorld, type ExpectedHeights } from './heights';
 import { expectedLayout, type ExpectedGrid, type SourceFacts } from './layout';
+import { storedBy } from './stored';
 import { factsOfTarget, layersOf, type TargetFacts } from './targets';
 
 /** What a row of the card must say. */
@@ -30,7 +31,9 @@ export function expectedCard(
   again = false,
 ): ExpectedRow[] {
   const given = { recipe, source, grid, heights, target: factsOfTarget(recipe.target) };
-  const rows = given.target.rows.flatMap((about) => {
+  // of files that hold metres nobody types which elevations lie at the ends
+  const typed = heights.as === 'metres' ? given.target.rows.filter((r) => !OF_CODES.has(r)) : given.target.rows;
+  const rows = typed.flatMap((about) => {
     const make = ROWS[about];
     if (!make) throw new Error(`nothing is known of ${about}`);
     return make(given);
@@ -38,9 +41,18 @@ export function expectedCard(
   return rows.map((row) => ({
     ...row,
     metres: metresOf(row, heights, given.target),
-    metresSlack: again && row.rests === 'heights' ? heights.step / 20 : 0,
+    metresSlack: again && row.rests === 'heights' ? heights.fine / 20 : 0,
   }));
 }
+
+/** What is only typed where codes or shares are stored. */
+const OF_CODES: ReadonlySet<string> = new Set([
+  'heightRange',
+  'topOfRange',
+  'baseElevation',
+  'lowestElevation',
+  'highestElevation',
+]);
 
 /** A row as it is worked out, before it is said in metres. */
 type Row = Omit<ExpectedRow, 'metres' | 'metresSlack'>;
@@ -74,12 +86,12 @@ const length = ({ target }: Given, id: string, metres: number, slack: number, re
 const groundScale = (given: Given, id: string, spacing: number): Row =>
   length(given, id, spacing, (spacing / Math.max(given.grid.width, given.grid.height)) * given.target.unit, 'ground');
 
-/** Metres of heights, typed to a twentieth of a step. */
+/** Metres of heights, typed to a twentieth of a step of 16 bits or fewer. */
 const heightRow = (given: Given, id: string, metres: number): Row => ({
   id,
   value: metres,
   unit: 'm',
-  slack: given.heights.step / 20,
+  slack: given.heights.fine / 20,
   rests: 'heights',
 });
 
@@ -220,11 +232,12 @@ function companionRows(recipe: Recipe, source: SourceFacts, grid: ExpectedGrid):
 /** How the file must be read. */
 function readingRows(recipe: Recipe, grid: ExpectedGrid): Row[] {
   const { format, byteOrder, rows } = recipe.output;
-  if (format !== 'raw') return [count('bitDepth', 16)];
+  const { bits } = storedBy(recipe);
+  if (format !== 'raw') return [count('bitDepth', bits)];
   return [
-    count('bitDepth', 16),
+    count('bitDepth', bits),
     { id: 'byteOrder', value: byteOrder, unit: '', slack: 0 },
     { id: 'rowOrder', value: rows, unit: '', slack: 0 },
-    count('fileSize', grid.tileWidth * grid.tileHeight * 2),
+    count('fileSize', (grid.tileWidth * grid.tileHeight * bits) / 8),
   ];
 }

@@ -1,4 +1,5 @@
 import type { Recipe } from '../../recipe';
+import { storedBy, type Stored } from './stored';
 import { factsOfTarget, type TargetFacts } from './targets';
 import type { GroundValue } from './ground';
 
@@ -14,13 +15,15 @@ export interface HeightFacts {
   /** Lowest and highest stored value that occur. */
   readonly min: number;
   readonly max: number;
-  /** Lowest and highest of the fitted ground, in world metres as written; needed where the range follows the ground. */
+  /** Lowest and highest of the fitted ground, in world metres as written; needed where the range follows the ground, and for metres. */
   readonly groundLow: number;
   readonly groundHigh: number;
 }
 
 export interface ExpectedHeights {
-  /** The highest code. */
+  /** What the files hold. */
+  readonly as: Stored['as'];
+  /** The highest code; of shares what is told apart of the range. */
   readonly top: number;
   /** The elevation about which heights grow. */
   readonly pivot: number;
@@ -31,6 +34,8 @@ export interface ExpectedHeights {
   readonly low: number;
   readonly high: number;
   readonly step: number;
+  /** What two ways of working out may differ by is counted in this: a code, of floats a step of 16 bits over the range. */
+  readonly fine: number;
   /** Elevation at world zero. */
   readonly zero: number;
   /** Elevations of ground beyond the source and, where the recipe gives one, of voids. */
@@ -113,9 +118,20 @@ const stepFixed = ({ heights, unit, top }: TargetFacts, scale: number): number =
   return heights.kind === 'centred' ? (scale * unit) / heights.perUnit : scale / top;
 };
 
+/** What a float of 32 bits tells apart at this value: its last of 24 bits. */
+function lastBit(value: number): number {
+  let bit = 2 ** -23;
+  for (let v = value || 1; v >= 2; v /= 2) bit *= 2;
+  for (let v = value || 1; v < 1; v *= 2) bit /= 2;
+  return bit;
+}
+
 export function expectedHeights(recipe: Recipe, facts: HeightFacts): ExpectedHeights {
   const { source, fit, height } = recipe;
-  const target = factsOfTarget(recipe.target);
+  const facts16 = factsOfTarget(recipe.target);
+  const stored = storedBy(recipe);
+  // floats between 0 and 1 have 24 bits, of which the first is always set
+  const target = { ...facts16, top: stored.as === 'codes' ? Math.min(facts16.top, 2 ** stored.bits - 1) : 2 ** 24 };
   // as many codes below it as from it on
   const middle = (target.top + 1) / 2;
   const k = fit.worldScale;
@@ -150,7 +166,8 @@ export function expectedHeights(recipe: Recipe, facts: HeightFacts): ExpectedHei
   const lifted = (elevation: number): number => from + e * (elevation - from);
   let low = from;
   let high = lifted(to);
-  if (!(high > low)) high = low + 1;
+  // what floats of 32 bits can't tell apart is level
+  if (!(to - from > 2 ** -24 * Math.max(Math.abs(from), Math.abs(to)))) high = low + 1;
   const lowestGround = low;
   if (height.strategy === 'headroom') {
     const above = (height.above ?? 0) / 100;
@@ -168,18 +185,23 @@ export function expectedHeights(recipe: Recipe, facts: HeightFacts): ExpectedHei
     low = lowestGround;
     high = low + target.top * target.heights.step;
   }
-  const step = (high - low) / target.top;
+  const step =
+    stored.as === 'metres'
+      ? lastBit(Math.max(Math.abs(facts.groundLow), Math.abs(facts.groundHigh)))
+      : (high - low) / target.top;
   const chosen = {
     'lowest-code': low,
     'lowest-ground': lowestGround,
     sea: lifted(k * (height.sea ?? 0)),
     survey: 0,
-    'middle-code': low + middle * step,
+    'middle-code': low + (middle * (high - low)) / target.top,
   }[height.offset];
   const zero = { chosen, 'lowest-code': low, elevation: 0 }[target.zero];
   // the source's lowest, unless the recipe says otherwise
   const rim = fit.rim === undefined ? ofStored(facts.min) : k * fit.rim;
   return {
+    as: stored.as,
+    fine: stored.as === 'codes' ? step : (high - low) / 65535,
     top: target.top,
     pivot: from,
     unit: e * trueUnit,
@@ -220,6 +242,10 @@ export function elevationOf(value: GroundValue, heights: ExpectedHeights): numbe
   }
 }
 
+/** What a file can show of an elevation: what is clipped shows the end of the range, and metres have no ends. */
+export const heldWithin = ({ as, low, high }: ExpectedHeights, elevation: number): number =>
+  as === 'metres' ? elevation : Math.min(high, Math.max(low, elevation));
+
 /** This near to the middle of two codes, in codes, either is right. */
 export const TIE = 0.01;
 
@@ -245,14 +271,34 @@ const OF_FLOATS = 2 ** -20;
 const OF_LEVEL = 2 ** -24;
 
 /** What an elevation may differ by that was summed up in another order and precision: a twentieth of a step, and what floats lose beyond the range. */
-export const slackAt = (elevation: number, { low, high, step, loose }: ExpectedHeights): number =>
+export const slackAt = (elevation: number, { low, high, fine, loose }: ExpectedHeights): number =>
   loose +
-  step / 20 +
+  fine / 20 +
   OF_FLOATS * Math.max(0, low - elevation, elevation - high) +
   (Math.abs(high - low - 1) > 1e-9 ? 0 : OF_LEVEL * Math.abs(elevation));
 
+/** The float that an elevation is written as: within half of its last bit, and what another way of working it out may differ by. */
+function floatOf(elevation: number, heights: ExpectedHeights): ExpectedCode {
+  const { as, low, high, step } = heights;
+  const apart = step / 2 + slackAt(elevation, heights);
+  const [base, each] = as === 'metres' ? [0, 1] : [low, high - low];
+  const exact = (elevation - base) / each;
+  const within = (v: number): number => (as === 'metres' ? v : Math.min(1, Math.max(0, v)));
+  const beyond = exact < -(2 ** -25) ? 'low' : exact > 1 + 2 ** -25 ? 'high' : null;
+  const code = Math.fround(within(exact));
+  return {
+    code,
+    other: code,
+    clipped: as === 'metres' ? null : beyond,
+    least: within(exact - apart / each),
+    most: within(exact + apart / each),
+  };
+}
+
 /** The code that an elevation is written as. */
-export function codeOf(elevation: number, { low, high, loose, step, top }: ExpectedHeights): ExpectedCode {
+export function codeOf(elevation: number, heights: ExpectedHeights): ExpectedCode {
+  if (heights.as !== 'codes') return floatOf(elevation, heights);
+  const { low, high, loose, step, top } = heights;
   const exact = ((elevation - low) / (high - low)) * top;
   const within = (code: number): number => Math.min(top, Math.max(0, code));
   const code = Math.floor(exact + 0.5);

@@ -11,4 +11,5 @@ export * from './heights';
 export * from './card';
 export * from './page-json';
 export * from './page-printed';
+export { roomFor, storedBy, type Stored } from './stored';
 export { factsOfTarget, layersOf, type TargetFacts } from './targets';

@@ -1,8 +1,9 @@
 import { apart, formatExtent, formatShort } from '../../base';
 import type { Recipe } from '../../recipe';
 import type { ProofCheck } from '../types';
+import { storedBy } from './stored';
 import { factsOfTarget, layersOf } from './targets';
-import { elevationOf, codeOf, isCode, looseFor, slackAt, type ExpectedHeights } from './heights';
+import { codeOf, elevationOf, heldWithin, isCode, looseFor, slackAt, type ExpectedHeights } from './heights';
 import type { GroundValue } from './ground';
 import { standsAt, expectedLayout, neighboursOf, type ExpectedGrid, type SourceFacts } from './layout';
 import type { Page } from './page';
@@ -22,6 +23,7 @@ function sentence(id: string, step: string, wrong: readonly string[], holds: str
 export function checkFileList(page: Page, recipe: Recipe, grid: ExpectedGrid): ProofCheck {
   const wrong: string[] = [];
   const { format, byteOrder, rows } = recipe.output;
+  const stored = storedBy(recipe);
   const listed = new Map<string, number>();
   for (const f of page.files) listed.set(f.name, (listed.get(f.name) ?? 0) + 1);
   for (const [name, times] of listed) if (times > 1) wrong.push(`${name} is listed ${times} times`);
@@ -43,7 +45,8 @@ export function checkFileList(page: Page, recipe: Recipe, grid: ExpectedGrid): P
       wrong.push(`${f.name} is said to be column ${f.column}, row ${f.row}, not column ${t.column}, row ${t.row}`);
     else if (
       f.format !== format ||
-      f.bitDepth !== 16 ||
+      f.bitDepth !== stored.bits ||
+      f.sampleType !== stored.type ||
       f.byteOrder !== (format === 'raw' ? byteOrder : null) ||
       f.rows !== (format === 'raw' ? rows : 'north')
     )
@@ -209,7 +212,7 @@ export function checkPlacement(page: Page, grid: ExpectedGrid): ProofCheck {
 /** Ends of the range, zero, step: what the codes stand for. */
 export function checkHeights(page: Page, heights: ExpectedHeights): ProofCheck {
   const wrong: string[] = [];
-  const slack = heights.step / 20;
+  const slack = heights.fine / 20;
   const { low, high, zero, step } = page.height;
   if (!near(low, heights.low, slack) || !near(high, heights.high, slack))
     wrong.push(
@@ -218,12 +221,13 @@ export function checkHeights(page: Page, heights: ExpectedHeights): ProofCheck {
   if (!near(zero, heights.zero, slack))
     wrong.push(`${formatShort(zero)} m is said to lie at world zero; it should be ${formatShort(heights.zero)} m`);
   if (!near(step, heights.step, heights.step / 1e6)) wrong.push('one step is said to be another one');
-  return sentence(
-    'range',
-    'height',
-    wrong,
-    `Codes stand for ${formatShort(heights.low)} to ${formatShort(heights.high)} m, as the recipe says.`,
-  );
+  return sentence('range', 'height', wrong, holdsHeights(heights));
+}
+
+function holdsHeights({ as, low, high }: ExpectedHeights): string {
+  if (as === 'metres') return 'Heights are stored as elevations in metres, as the recipe says.';
+  const ends = `${formatShort(low)} to ${formatShort(high)} m, as the recipe says.`;
+  return as === 'codes' ? `Codes stand for ${ends}` : `0 to 1 stands for ${ends}`;
 }
 
 const SPOTS = ['highest', 'lowest', 'north-west', 'north-east', 'south-west', 'south-east', 'centre'] as const;
@@ -288,12 +292,13 @@ export function checkSpots(
       );
     const expected = codeOf(elevation, loosely);
     if (!isCode(s.code, expected))
-      wrong.push(`${s.label} is said to have code ${s.code ?? 'none'}; it has ${expected.code}`);
-    // what is clipped shows the end of the range
-    const shown = Math.min(heights.high, Math.max(heights.low, elevation)) - heights.zero;
+      wrong.push(
+        `${s.label} is said to have ${heights.as === 'codes' ? 'code' : 'the height'} ${s.code ?? 'none'}; it has ${expected.code}`,
+      );
+    const shown = heldWithin(heights, elevation) - heights.zero;
     if (
       s.height === null ||
-      !near(s.height * unit, shown, loosely.loose + heights.step / 20 + (expected.clipped ? 0 : heights.step / 2))
+      !near(s.height * unit, shown, slackAt(elevation, loosely) + (expected.clipped ? 0 : heights.step / 2))
     )
       wrong.push(
         `${s.label} is said to stand at ${s.height === null ? 'no height' : formatShort(s.height, 2)}; it stands at ${formatShort(shown / unit, 2)}`,

@@ -93,6 +93,15 @@ function contradictions(page: Page, file: string, read: ReadPage, told: Told | n
 const agrees = (printed: number | undefined, value: number, digits: number): boolean =>
   printed !== undefined && Math.abs(printed - value) <= 0.5 * 10 ** -digits * (1 + 1e-6) + 1e-9 * Math.abs(value);
 
+/** A code as it stands, or a float of 32 bits in fewer digits. */
+const isStored = (text: string, stored: number | null): boolean =>
+  stored === null || Number.isInteger(stored)
+    ? text === (stored === null ? '' : String(stored))
+    : /^-?\d+(\.\d+)?(e-\d+)?$/.test(text) && Math.fround(Number(text)) === stored;
+
+/** Rows of a card that say which elevations are stored as the lowest and the highest. */
+const ENDS = ['highestElevation', 'heightRange', 'topOfRange'];
+
 function checkHead(page: Page, { items, paragraphs }: ReadPage): string[] {
   const out: string[] = [];
   const matched = (pattern: RegExp): RegExpExecArray | null =>
@@ -106,9 +115,13 @@ function checkHead(page: Page, { items, paragraphs }: ReadPage): string[] {
     (ground?.[4] !== undefined && !agrees(numbersOf(ground[4])?.[0], page.fit.spacing.y, 6))
   )
     out.push('its spacing is another one');
-  const heights = matched(/^Heights: lowest code ([−\d\s.]+) m, highest code ([−\d\s.]+) m/);
+  const heights = matched(/^Heights: (?:lowest code|0 stands for) ([−\d\s.]+) m, (?:highest code|1 for) ([−\d\s.]+) m/);
   const ends = [page.height.low, page.height.high];
-  if (ends.some((end, i) => !agrees(numbersOf(heights?.[i + 1] ?? '')?.[0], end, 3)))
+  // files of metres have no ends, and a card that names none
+  const metres = page.files.every((f) => f.sampleType === 'float') && !page.card.some((r) => ENDS.includes(r.id));
+  if (metres) {
+    if (!matched(/^Heights: in metres, as they are/)) out.push('it does not say that heights are stored in metres');
+  } else if (ends.some((end, i) => !agrees(numbersOf(heights?.[i + 1] ?? '')?.[0], end, 3)))
     out.push('the elevations of its lowest and highest code are others');
   const draft = paragraphs.some((p) => p.strong && p.text.startsWith('A draft, '));
   if (draft !== (page.draft !== null))
@@ -151,7 +164,7 @@ function checkSpots(page: Page, rows: Rows): string[] {
       out.push(`${spot.label} lies elsewhere`);
     else if (!printed(height, spot.height, 2) || !printed(elevation, spot.elevation, 3))
       out.push(`${spot.label} has another height`);
-    else if (code !== (spot.code === null ? '' : String(spot.code))) out.push(`${spot.label} has another code`);
+    else if (!isStored(code, spot.code)) out.push(`${spot.label} has another code`);
     else if (file !== spot.file) out.push(`${spot.label} is in another file`);
   }
   return out;

@@ -27,11 +27,11 @@ export type PageRow = z.infer<typeof cardRow>;
 
 const file = z.object({
   name: text,
-  format: z.enum(['png', 'raw', 'tiff']),
+  format: z.enum(['png', 'raw', 'tiff', 'exr']),
   width: side,
   height: side,
   bitDepth: number,
-  sampleType: z.literal('uint'),
+  sampleType: z.enum(['uint', 'float']),
   byteOrder: z.enum(['little', 'big']).nullable(),
   rows: z.enum(['north', 'south']),
   column: z.int(),

@@ -1,6 +1,6 @@
 import { formatBytes, formatExtent, formatLength, formatNumber, formatShort } from '../../base';
 import type { CardRow, PlanDocument } from '../../plan';
-import type { Target } from '../../targets';
+import { writtenTarget, type Target } from '../../targets';
 import type { Block } from './blocks';
 import { UNPROVED } from './proof-result';
 
@@ -100,7 +100,7 @@ function head(document: PlanDocument, target: Target): Block[] {
           : [
               `Exaggeration: heights multiplied by ${formatShort(height.exaggeration, 6)}, the ground across unchanged`,
             ]),
-        `Heights: lowest code ${formatNumber(height.low, 3)} m, highest code ${formatNumber(height.high, 3)} m, one step ${formatLength(height.step)}`,
+        heightWords(document),
         ...(height.effectiveStep > height.step * 1.001
           ? [`The source’s own heights lie ${formatLength(height.effectiveStep)} apart`]
           : []),
@@ -118,6 +118,27 @@ function head(document: PlanDocument, target: Target): Block[] {
   ];
 }
 
+/** What is stored for a height. */
+function heightWords({ recipe, height: { low, high, step } }: PlanDocument): string {
+  const [from, to] = [formatNumber(low, 3), formatNumber(high, 3)];
+  switch (writtenTarget(recipe).encoding.stores) {
+    case 'codes':
+      return `Heights: lowest code ${from} m, highest code ${to} m, one step ${formatLength(step)}`;
+    case 'shares':
+      return `Heights: 0 stands for ${from} m, 1 for ${to} m, told apart to ${formatLength(step)}`;
+    case 'metres':
+      return `Heights: in metres, as they are, told apart to ${formatLength(step)}`;
+  }
+}
+
+/** What a file holds at a spot: a code, or as many digits as make a float of 32 bits. */
+function storedText(stored: number): string {
+  if (Number.isInteger(stored)) return String(stored);
+  for (let digits = 6; digits < 9; digits++)
+    if (Math.fround(Number(stored.toPrecision(digits))) === stored) return String(Number(stored.toPrecision(digits)));
+  return String(Number(stored.toPrecision(9)));
+}
+
 const spotTable = (document: PlanDocument, unit: string): Block => ({
   kind: 'table',
   head: [
@@ -126,7 +147,7 @@ const spotTable = (document: PlanDocument, unit: string): Block => ({
     `East, north (${unit})`,
     `Height (${unit})`,
     'Elevation (m)',
-    'Code',
+    writtenTarget(document.recipe).encoding.stores === 'codes' ? 'Code' : 'In the file',
     'File',
   ],
   rows: document.spots.map((s) => [
@@ -135,7 +156,7 @@ const spotTable = (document: PlanDocument, unit: string): Block => ({
     `${formatNumber(s.east, 2)}, ${formatNumber(s.north, 2)}`,
     s.height === null ? 'void' : formatNumber(s.height, 2),
     s.elevation === null ? 'void' : formatNumber(s.elevation, 3),
-    s.code === null ? '' : String(s.code),
+    s.code === null ? '' : storedText(s.code),
     s.file,
   ]),
   numbers: [1, 2, 3, 4, 5],
@@ -188,7 +209,11 @@ function placementBlocks(document: PlanDocument, unit: string): Block[] {
   ];
 }
 
+const FORMAT_WORDS = { png: 'grey PNG', tiff: 'grey TIFF', exr: 'EXR of one channel' } as const;
+
 function fileBlocks(document: PlanDocument, target: Target): Block[] {
+  const { encoding } = writtenTarget(document.recipe);
+  const depth = encoding.stores === 'codes' ? `${encoding.bits} bits` : encoding.words;
   return [
     { kind: 'heading', text: 'Files' },
     {
@@ -198,8 +223,8 @@ function fileBlocks(document: PlanDocument, target: Target): Block[] {
         f.name,
         `${f.width} × ${f.height}`,
         f.format === 'raw'
-          ? `RAW, 16 bits, ${f.byteOrder ?? ''}-endian, rows from the ${f.rows}`
-          : { png: 'grey PNG, 16 bits', tiff: 'grey TIFF, 16 bits, not compressed' }[f.format],
+          ? `RAW, ${depth}, ${f.byteOrder ?? ''}-endian, rows from the ${f.rows}`
+          : `${FORMAT_WORDS[f.format]}, ${depth}${f.format === 'png' ? '' : ', not compressed'}`,
         f.sha256 ?? '',
       ]),
       numbers: [1],

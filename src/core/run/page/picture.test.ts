@@ -16,7 +16,7 @@ function pictureOf(
       Uint16Array.from({ length: there * width }, (_, i) => code(i % width, y + Math.floor(i / width))),
     );
   }
-  return picture.png(0.05, { x: spacing, y: spacing });
+  return picture.png(0.05, 0.05, { x: spacing, y: spacing });
 }
 
 const hill = (x: number, y: number): number => 20000 + 40 * x + 15 * y + 9000 * Math.sin(x / 30) * Math.cos(y / 20);

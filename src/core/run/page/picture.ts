@@ -1,5 +1,6 @@
 import { concatBytes } from '../../base';
 import { pngChunk, PNG_SIGNATURE, zlib } from '../../formats';
+import type { Codes } from '../../raster';
 import { MAP_COLOURS, shade } from '../../relief';
 
 /** Cells along the longer side of the picture of the terrain: enough to know the ground again. */
@@ -29,7 +30,7 @@ export class TerrainPicture {
   }
 
   /** `codes` holds whole rows from row `y`. */
-  add(y: number, codes: Uint16Array): void {
+  add(y: number, codes: Codes): void {
     const { width, cell, columns, sums, step } = this;
     const count = codes.length / width;
     // but for the last one in a row all cells are whole
@@ -48,8 +49,11 @@ export class TerrainPicture {
     }
   }
 
-  /** The relief as a PNG of 8 bits a channel; `metres`: of one code, `spacing`: metres from vertex to vertex. */
-  png(metres: number, spacing: { readonly x: number; readonly y: number }): Uint8Array {
+  /**
+   * The relief as a PNG of 8 bits a channel. `metres`: of 1 stored, `finest`: metres that are told apart, `spacing`: metres
+   * from vertex to vertex.
+   */
+  png(metres: number, finest: number, spacing: { readonly x: number; readonly y: number }): Uint8Array {
     const { cell, step, columns, rows, width, height, sums } = this;
     const stride = columns + 2;
     const heights = new Float32Array(stride * (rows + 2));
@@ -79,7 +83,7 @@ export class TerrainPicture {
       low,
       high,
       relief: 1.5,
-      step: metres,
+      step: finest,
       water: null,
       ...MAP_COLOURS.film,
     });
