@@ -2,7 +2,7 @@ import type { ByteSink } from '../base';
 import type { ByteOrder, Codes, Encoding, FileFormat } from '../raster';
 import { ExrWriter } from './exr/write';
 import { PngWriter, type PngOptions } from './png';
-import { RawWriter } from './raw';
+import * as headerless from './raw/write';
 import { TiffWriter } from './tiff/write';
 
 /** Takes whole rows of stored heights from the first to the last. */
@@ -27,7 +27,7 @@ const OPENERS: { readonly [F in FileFormat]: Opener } = {
     // pictures hold whole codes only
     return { write: (codes) => writer.write(codes as Uint16Array), close: () => writer.close() };
   },
-  raw: async (sink, { encoding, byteOrder }) => new RawWriter(sink, byteOrder, encoding),
+  raw: async (sink, { encoding, byteOrder }) => new headerless.RawWriter(sink, byteOrder, encoding),
   tiff: async (sink, { width, height, encoding }) => TiffWriter.open(sink, width, height, encoding),
   exr: async (sink, { width, height }) => ExrWriter.open(sink, width, height),
 };

@@ -10,6 +10,7 @@ import {
   flatteningFactor,
   storedStep,
   heightRange,
+  metresOf,
   precision,
   quantise,
   quantiserFor,
@@ -45,6 +46,30 @@ test('a miniature shrinks heights with the ground', () => {
   const { unit, offset } = calibrate(recipeWith({ fit: { worldScale: 0.25 } }), info(16));
   expect(offset).toBe(327.5);
   expect(offset + unit * 65535).toBeCloseTo(535, 9);
+});
+
+test('shares are held to 0 and 1 and counted beyond half of their last bit; metres have no ends; voids are counted', () => {
+  const heights = Float32Array.of(-0.5, 0, 415, 830, 830.5, NaN);
+  const shares = new Float32Array(6);
+  const tally = { below: 0, above: 0, voids: 0 };
+  quantise(shares, heights, quantiserFor({ unit: 1, offset: 1310 }, { low: 1310, high: 2140 }, 1, 'shares'), tally);
+  expect([...shares]).toEqual([0, 0, 0.5, 1, 1, 0]);
+  expect(tally).toEqual({ below: 1, above: 1, voids: 1 });
+  const metres = new Float32Array(6);
+  const none = { below: 0, above: 0, voids: 0 };
+  quantise(metres, heights, metresOf({ unit: 0.3048, offset: 12.5 }), none);
+  expect([...metres].slice(0, 5)).toEqual([-0.5, 0, 415, 830, 830.5].map((h) => Math.fround(12.5 + h * 0.3048)));
+  expect(none).toEqual({ below: 0, above: 0, voids: 1 });
+});
+
+test('heights that floats can’t tell apart are one height, and get a metre', () => {
+  const of = (high: number) => {
+    const ends = { low: 2048, high };
+    return heightRange(recipeWith({}), component, { source: ends, ground: ends, codes: null });
+  };
+  // a float of 32 bits tells 2 ** -12 apart there
+  expect(of(2048 + 2 ** -14)).toMatchObject({ flat: true, low: 2048, high: 2049 });
+  expect(of(2048 + 2 ** -12)).toMatchObject({ flat: false, high: 2048 + 2 ** -12 });
 });
 
 test('floats without elevations are metres; whole numbers without them are refused', () => {
