@@ -1,5 +1,5 @@
 import type { GroundStatistics } from '../raster';
-import { plan } from '.';
+import { groundKey, plan } from '.';
 import { digitsWithin } from './card';
 import { wideFacts as facts } from '../../../tests/helpers/facts';
 import { recipeWith } from '../../../tests/helpers/rasters';
@@ -382,4 +382,14 @@ test('a plan is plain data: no NaN, nothing lost as JSON', () => {
   const { document } = plan(recipeWith({ fit: { size: 1525 } }), facts(), ground(0, 65535));
   expect(JSON.parse(JSON.stringify(document))).toEqual(document);
   expect(JSON.stringify(document)).not.toMatch(/NaN|null,null,null/);
+});
+
+test('what was measured of the ground belongs to its steps: another threshold is other ground, another name is not', () => {
+  const key = (over: Parameters<typeof recipeWith>[0]) =>
+    groundKey(recipeWith({ fit: { size: [253, 127] }, ...over }), facts(300, 200));
+  const despiked = (threshold: number) => key({ steps: [{ op: 'despike', threshold }] });
+  expect(despiked(5)).not.toBe(despiked(6));
+  expect(key({ steps: [{ op: 'turn', quarters: 2 }] })).not.toBe(key({ steps: [{ op: 'mirror', axis: 'x' }] }));
+  expect(key({ fit: { size: [253, 127], filter: 'area' } })).not.toBe(key({}));
+  expect(key({ name: 'Fells' })).toBe(key({}));
 });
