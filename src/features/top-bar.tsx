@@ -24,6 +24,7 @@ import {
 } from '@/state';
 import { Button, FileButton, Mark, Select, Sheet } from '@/ui';
 import { choose } from './hooks';
+import { WhichTarget } from './which-target';
 
 const switchTarget = (id: string): void => {
   const info = useSession.getState().plan?.work.entering.info;
@@ -163,6 +164,8 @@ function ProjectMenu() {
 export function TopBar({ onKeys }: { onKeys: () => void }) {
   const recipe = useRecipe((s) => s.recipe);
   const own = typeof recipe?.target === 'object' ? recipe.target : null;
+  const target = targetIdOf(own ?? recipe?.target ?? 'component-grid');
+  const [asking, setAsking] = useState(false);
   const theme = useSession((s) => s.theme);
   // choices are those of the open project: they have no place beside what was dropped
   const dropped = useSession((s) => s.dropped !== null);
@@ -190,7 +193,7 @@ export function TopBar({ onKeys }: { onKeys: () => void }) {
         <span className="text-quiet max-wide:hidden">For</span>
         <Select
           label="Target"
-          value={targetIdOf(own ?? recipe?.target ?? 'component-grid')}
+          value={target}
           options={[...BUILT_IN_TARGETS, ...(own ? [own] : [])].map((t) => ({
             value: t.id,
             label: t.name,
@@ -199,7 +202,19 @@ export function TopBar({ onKeys }: { onKeys: () => void }) {
           onChange={switchTarget}
           className="font-semibold"
         />
+        <Button kind="link" onClick={() => setAsking(true)} aria-label="Which kind of target is mine?">
+          which one?
+        </Button>
       </div>
+      <WhichTarget
+        open={asking}
+        taken={target}
+        onTake={(id) => {
+          switchTarget(id);
+          setAsking(false);
+        }}
+        onClose={() => setAsking(false)}
+      />
       <FileButton
         label="Heightmap to bring in"
         accept={OPENABLE_ENDINGS}

@@ -33,6 +33,10 @@ export function editRecipe(change: (recipe: Recipe) => unknown, source = useReci
   useRecipe.setState({ recipe: next, typed: next.target === recipe.target ? typed : {}, source });
 }
 
+/** Until `resumeUndo`, edits change the document and are no steps of their own: a drag is undone at once. */
+export const pauseUndo = (): void => useRecipe.temporal.getState().pause();
+export const resumeUndo = (): void => useRecipe.temporal.getState().resume();
+
 /** Notes what was typed into the target for one row of the card; null: as on the card. */
 export function noteTyped(row: string, value: number | string | null): void {
   const { [row]: _, ...others } = useRecipe.getState().typed;

@@ -1,3 +1,4 @@
+import AxeBuilder from '@axe-core/playwright';
 import { fromArrayBuffer } from 'geotiff';
 import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
@@ -75,6 +76,50 @@ test('elevations in metres as a TIFF of floats: nothing to type of them, and ano
   await go(app, 'Split');
   await app.getByRole('radiogroup', { name: 'Format' }).getByRole('radio', { name: 'PNG' }).click();
   await expect(stored.getByRole('radio', { name: '16 bits' })).toBeChecked();
+});
+
+test('who does not know the name of a target is asked what can be seen of it', async ({ app }) => {
+  await app.getByRole('button', { name: 'Which kind of target is mine?' }).click();
+  const sheet = app.getByRole('dialog');
+  await expect(sheet).toContainText('One of these 8');
+  const { violations } = await new AxeBuilder({ page: app }).include('[role=dialog]').analyze();
+  expect(violations).toEqual([]);
+  const ask = (question: RegExp) => sheet.getByRole('group', { name: question });
+  await ask(/about heights/)
+    .getByRole('radio', { name: /^metres/ })
+    .check();
+  await expect(sheet).toContainText('One of 5');
+  // what no target that is left would say can't be answered
+  await expect(ask(/sizes of picture/).getByRole('radio', { name: /^a list of odd ones/ })).toBeDisabled();
+  await ask(/sizes of picture/)
+    .getByRole('radio', { name: /513, 1025, 2049/ })
+    .check();
+  await expect(sheet).toContainText('It is this one');
+  await sheet.getByRole('button', { name: 'Take Odd grid, 2ⁿ + 1' }).click();
+  await expect(sheet).toHaveCount(0);
+  await expect(card(app, 'heightRange')).toContainText('830.00');
+});
+
+test('the water is moved: the share under it follows, and one drag is undone at once', async ({ app }) => {
+  await go(app, 'Height');
+  const level = app.getByLabel('Sea level');
+  const before = await level.inputValue();
+  const water = app.getByRole('slider', { name: 'Move the water up and down' });
+  await water.scrollIntoViewIfNeeded();
+  const box = (await water.boundingBox())!;
+  const at = (share: number): [number, number] => [box.x + box.width * share, box.y + box.height / 2];
+  await app.mouse.move(...at(0.02));
+  await app.mouse.down();
+  for (const share of [0.1, 0.2, 0.3, 0.5]) await app.mouse.move(...at(share));
+  await app.mouse.up();
+  await expect.poll(async () => Number(await level.inputValue())).toBeGreaterThan(1700);
+  await expect(app.getByText(/^\d+ % under water$/)).toBeVisible();
+  await app.keyboard.press('Control+z');
+  await expect(level).toHaveValue(before);
+  // by keys: each press a round step
+  await water.focus();
+  await app.keyboard.press('ArrowRight');
+  await expect(level).toHaveValue('1315');
 });
 
 test('layers are typed, and the card follows', async ({ app }) => {

@@ -561,3 +561,9 @@ describe('a fresh recipe takes what the file says, and asks for the rest', () =>
     });
   });
 });
+
+test('cells are split side by side, vertices share their edges', () => {
+  const tiles = { across: 2, down: 3 };
+  expect(withSplit(recipeWith({ target: 'even-grid', fit: { size: 1024 } }), tiles).split?.edges).toBe('abutting');
+  expect(withSplit(recipeWith({}), tiles).split?.edges).toBe('shared');
+});

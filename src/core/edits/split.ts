@@ -1,4 +1,5 @@
 import type { Recipe } from '../recipe';
+import { targetOf } from '../targets';
 import { wholeSide } from '../tiles';
 import { withSize } from './fit';
 
@@ -18,7 +19,9 @@ const DEFAULT: Split = {
  * One tile needs no split.
  */
 export function withSplit(recipe: Recipe, values: Partial<Split>): Recipe {
-  const split = { ...DEFAULT, ...recipe.split, ...values };
+  // cells have no edge to share
+  const edges = targetOf(recipe.target).registration === 'cell' ? ('abutting' as const) : DEFAULT.edges;
+  const split = { ...DEFAULT, edges, ...recipe.split, ...values };
   const { split: _, ...rest } = recipe;
   const { layout, ...fit } = rest.fit;
   // with other tiles the layout is another one; under other names it is not

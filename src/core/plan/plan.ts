@@ -16,6 +16,7 @@ import { fitParameters, rimElevationOf } from './fit-parameters';
 import { fitGeometry, geometryRefusal, meetsSamples, registrationsOf, type Geometry } from './geometry';
 import { chooseLayout, type LayoutChoice } from './grid-layout';
 import { planHeights } from './heights';
+import { floodedShare } from './flooded';
 import { baseName } from './names';
 import { NO_CODES, voidRefusal } from './refusals';
 
@@ -42,6 +43,8 @@ export interface Work {
   readonly rimElevation: number;
   /** Elevation of the sea in world metres; null where there is none. */
   readonly sea: number | null;
+  /** Share of the ground at or below it, 0 to 1; null where there is none, or the ground is not measured yet. */
+  readonly flooded: number | null;
   readonly tiles: TileGrid;
 }
 
@@ -87,18 +90,20 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
       : chooseLayout(recipe, target, tile, tiles.tiles.length > 1);
   if (choice.refusal) refusals.push(choice.refusal);
   const card = cardRows({ recipe, target, info, spacing, geometry, range, zero, tile, layout: choice.layout });
+  const found = ground && {
+    low: elevationOf(ground.datum + ground.min),
+    high: elevationOf(ground.datum + ground.max),
+  };
   const ownStep = entering.stats ? storedStep(entering.stats) : null;
   const fine = precision(
-    stepOf(
-      range,
-      target,
-      ground ? { low: elevationOf(ground.datum + ground.min), high: elevationOf(ground.datum + ground.max) } : range,
-    ),
+    stepOf(range, target, found ?? range),
     ownStep === null ? null : ownStep * shown.unit,
     Math.min(geometry.spacing.x, geometry.spacing.y) || 1,
   );
   if (ground && ground.voids > 0) refusals.push(voidRefusal(ground.voids, source.file));
   const clipped = clippedCounts(recipe, ground && rebased(ground, heights.datum), clipBounds(quantiser));
+  const sea = recipe.height.sea === undefined ? null : worldElevation(recipe, range, recipe.height.sea);
+  const flooded = sea === null || !found ? null : floodedShare(ground, found, sea);
   const checks = planChecks({
     recipe,
     target,
@@ -111,6 +116,7 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
     precision: fine,
     ground,
     elevationOf,
+    flooded,
     clipped,
     tiles,
     choice,
@@ -152,7 +158,8 @@ export function plan(recipe: Recipe, source: SourceFacts, ground: GroundStatisti
         high: heights.sourceRange.high / recipe.fit.worldScale,
       },
       rimElevation,
-      sea: recipe.height.sea === undefined ? null : worldElevation(recipe, range, recipe.height.sea),
+      sea,
+      flooded,
       tiles,
     },
     layouts: choice.options,

@@ -1,3 +1,4 @@
 export * from './schema';
 export * from './built-in';
 export * from './written';
+export * from './questions';

@@ -9,6 +9,7 @@ import { useCurrentRecipe, usePlan } from '../hooks';
 import { RangeFields, trueGroundOf } from './height-range';
 import { Layers } from './layers';
 import { BenchHead, Group, Hint } from './parts';
+import { Sea } from './sea';
 import { WorldZero } from './world-zero';
 
 /** What a step of the written heights is, and over which range they run. */
@@ -53,7 +54,8 @@ export function HeightBench() {
           onCommit={(exaggeration) => editRecipe((r) => withHeight(r, { exaggeration }))}
         />
       </Group>
-      <WorldZero lowest={trueGround.low} chosen={target.zero === 'chosen'} />
+      {target.zero === 'chosen' && <WorldZero lowest={trueGround.low} />}
+      <Sea ground={trueGround} />
       <Group title="How fine that is">
         <Hint>
           One written step is {formatLength(document.height.step)}

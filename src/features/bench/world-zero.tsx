@@ -1,8 +1,7 @@
 'use client';
-import { withOffset, withSea } from '@/core/edits';
+import { withOffset } from '@/core/edits';
 import type { Recipe } from '@/core/recipe';
-import { editRecipe } from '@/state';
-import { NumberField, Select } from '@/ui';
+import { Select } from '@/ui';
 import { choose, useCurrentRecipe } from '../hooks';
 import { Group, Hint } from './parts';
 
@@ -16,36 +15,20 @@ const OFFSETS: readonly { value: Height['offset']; label: string; hint: string }
   { value: 'middle-code', label: 'the middle code', hint: 'The code in the middle of all lies at world height 0.' },
 ];
 
-/** Which elevation lies at world height 0, where that is `chosen`, and where the sea lies. `lowest`: of the ground, in true metres. */
-export function WorldZero({ lowest, chosen }: { lowest: number; chosen: boolean }) {
+/** Which elevation lies at world height 0. `lowest`: of the ground, in true metres. */
+export function WorldZero({ lowest }: { lowest: number }) {
   const recipe = useCurrentRecipe();
   if (!recipe) return null;
   const { height } = recipe;
   return (
-    <Group title={chosen ? 'World height 0 is' : 'Sea'}>
-      {chosen && (
-        <>
-          <Select
-            label="World height 0"
-            value={height.offset}
-            options={OFFSETS}
-            onChange={(offset) => choose((r) => withOffset(r, offset, lowest))}
-          />
-          <Hint>{OFFSETS.find((o) => o.value === height.offset)?.hint}</Hint>
-        </>
-      )}
-      <NumberField
-        label="Sea level"
-        unit="m"
-        value={height.sea ?? null}
-        hint={
-          height.sea === undefined
-            ? 'Leave empty where there is no sea.'
-            : 'Ground at or below it is hatched on the map. Emptied, there is no sea.'
-        }
-        onCommit={(sea) => editRecipe((r) => withSea(r, sea))}
-        onClear={() => choose((r) => withSea(r, null))}
+    <Group title="World height 0 is">
+      <Select
+        label="World height 0"
+        value={height.offset}
+        options={OFFSETS}
+        onChange={(offset) => choose((r) => withOffset(r, offset, lowest))}
       />
+      <Hint>{OFFSETS.find((o) => o.value === height.offset)?.hint}</Hint>
     </Group>
   );
 }

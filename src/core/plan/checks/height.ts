@@ -1,7 +1,7 @@
 import { formatLength, formatNumber, formatShort, type Repair } from '../../base';
 import { flattenedToFit, flatteningFactor } from '../../edits';
 import { holdsCodes, trueCalibration } from '../../height';
-import { highestStored, lowestStored, type GroundStatistics } from '../../raster';
+import { highestStored, lowestStored } from '../../raster';
 import type { StoredType } from '../../operations';
 import type { Recipe } from '../../recipe';
 import { worldElevation } from '../card';
@@ -9,15 +9,16 @@ import type { ChecksInput, Say } from './input';
 import { percent, plural } from './words';
 
 export function heightChecks(input: ChecksInput, say: Say): void {
-  const { recipe, range, ground, elevationOf, clipped, ends } = input;
+  const { recipe, target, range, ground, elevationOf, clipped, ends, flooded } = input;
   const { exaggeration, sea } = recipe.height;
-  if (range.flat) {
+  // of metres the range is not what is stored
+  if (range.flat && target.encoding.stores !== 'metres') {
     const codes = holdsCodes(recipe.source.heights, ends);
     say(
       'height',
       'flat',
       codes ? 'caution' : 'note',
-      'The ground has no height range; a range of 1 m is written, and every sample holds code 0.',
+      'The ground has no height range; a range of 1 m is written, and every sample holds its lowest.',
       codes ? { repair: { label: 'keep the codes of the source', edit: 'range', args: { range: 'codes' } } } : {},
     );
   }
@@ -33,8 +34,7 @@ export function heightChecks(input: ChecksInput, say: Say): void {
   if (sea !== undefined && ground) {
     const level = worldElevation(recipe, range, sea);
     const low = elevationOf(ground.datum + ground.min);
-    const high = elevationOf(ground.datum + ground.max);
-    const under = high > low ? shareBelow(ground, (level - low) / (high - low)) : level > low ? 1 : 0;
+    const under = flooded ?? 0;
     if (level < low)
       say(
         'height',
@@ -184,15 +184,3 @@ export function elevationsOfCodes(ends: StoredType, recipe: Recipe): { low: numb
 
 /** The factor and the anchor by which ground fits a fixed scale. */
 const flatteningOf = ({ height: { exaggeration, anchor } }: Recipe): Repair['args'] => ({ exaggeration, ...anchor });
-
-/** Share of the ground under a level, given as a place between lowest (0) and highest (1). */
-function shareBelow(ground: GroundStatistics, level: number): number {
-  const all = ground.histogram.reduce((a, b) => a + b, 0);
-  if (all === 0) return 0;
-  const classes = level * ground.histogram.length;
-  let count = 0;
-  ground.histogram.forEach((n, i) => {
-    count += n * Math.max(0, Math.min(1, classes - i));
-  });
-  return count / all;
-}

@@ -26,6 +26,8 @@ export interface ChecksInput {
   readonly ground: GroundStatistics | null;
   /** Elevation in world metres of a stored value. */
   readonly elevationOf: (stored: number) => number;
+  /** Share of the ground at or below the sea; null where there is none, or the ground is not known. */
+  readonly flooded: number | null;
   readonly clipped: { readonly low: number | null; readonly high: number | null };
   readonly tiles: TileGrid;
   readonly choice: LayoutChoice;

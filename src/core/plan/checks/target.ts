@@ -9,6 +9,34 @@ export function targetChecks(input: ChecksInput, say: Say): void {
   spacingCheck(input, say);
   turnCheck(input, say);
   layersCheck(input, say);
+  unusedCheck(input, say);
+}
+
+/** What is chosen of the height range where there is none to choose. */
+function unusedCheck({ recipe: { height }, target }: ChecksInput, say: Say): void {
+  const metres = target.encoding.stores === 'metres';
+  const fixed = target.heights.kind === 'fixed-step';
+  const chosen =
+    height.strategy === 'headroom'
+      ? 'Headroom is'
+      : metres && height.strategy === 'fixed'
+        ? 'The fixed scale is'
+        : metres && height.range === 'pinned'
+          ? 'The pinned range is'
+          : null;
+  if (chosen === null || (!metres && !fixed)) return;
+  say(
+    'height',
+    'range-unused',
+    'caution',
+    `${chosen} not used: ${metres ? 'the files hold elevations in metres, which have no ends' : 'how far apart the codes of this map lie is its own'}.`,
+    {
+      repair:
+        chosen === 'The pinned range is'
+          ? { label: 'take the range of the source', edit: 'range', args: { range: 'source' } }
+          : { label: 'take the full range', edit: 'strategy', args: { strategy: 'full' } },
+    },
+  );
 }
 
 /** A map that has its own spacing shows the ground larger or smaller than it is, unless both are brought to one. */
