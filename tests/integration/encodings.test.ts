@@ -168,6 +168,29 @@ describe.each(Object.keys(WAYS) as Way[])('%s', (way) => {
   });
 });
 
+test('floats of very tall ground that is made much smaller are as near as codes are', async () => {
+  const [w, h] = [3, 30_011];
+  const heights = Float32Array.from(
+    { length: w * h },
+    (_, i) => 1725 + 415 * Math.sin(i / 977) + 5 * Math.sin(i * 1.7) + (i % w),
+  );
+  const fells = memorySource('fells.raw', new Uint8Array(heights.buffer));
+  const folder = new MemoryFolder();
+  const recipe = recipeWith({
+    source: {
+      heights: { as: 'elevations', unit: 'metre' },
+      spacing: 2.5,
+      raw: { width: w, height: h, type: 'f32', byteOrder: 'little', skip: 0 },
+    },
+    target: 'exchange',
+    fit: { size: [3, 101] },
+    output: { format: 'raw', encoding: 'f32' },
+  });
+  await run(recipe, fells, folder);
+  const { proof } = await prove({ file: (n) => folder.source(n), reference: fells });
+  expect(faults(proof)).toEqual([]);
+});
+
 test('files of floats with whole steps in them are no proof of floats', async () => {
   const folder = await packed('raw f32');
   const [name] = only(folder);

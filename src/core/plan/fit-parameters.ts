@@ -12,6 +12,10 @@ export const rimElevationOf = (recipe: Recipe, { sourceRange }: Heights): number
 /** Vertices on both sides: nothing else has to be said. */
 const sameKind = ({ source, result }: Geometry['registrations']): boolean => source === 'vertex' && result === 'vertex';
 
+/** Codes that one stored unit makes; floats are held to what 16 bits over the range would tell apart. */
+const codesPerUnit = ({ quantiser, plain, range }: Heights): number =>
+  quantiser.stores === 'codes' ? quantiser.scale : (65535 * plain.unit) / (range.plain.high - range.plain.low);
+
 /** All that reaches the samples of the fitted ground. `unchanged`: no sample changes. */
 export function fitParameters(
   recipe: Recipe,
@@ -20,7 +24,7 @@ export function fitParameters(
   heights: Heights,
   unchanged: boolean,
 ): FitParameters {
-  const { stats, lowest, highest, datum, plain, quantiser } = heights;
+  const { stats, lowest, highest, datum, plain } = heights;
   const { voids: fill, filter, method, clamp, worldScale } = recipe.fit;
   const heightOf = (elevation: number): number => sampleOfElevation(elevation, plain, worldScale);
   const rim = heightOf(rimElevationOf(recipe, heights));
@@ -52,7 +56,7 @@ export function fitParameters(
     filter,
     clamp: clamp ? bounds : null,
     voids,
-    precise: needsDouble(filter, geometry, spread, quantiser.scale),
+    precise: needsDouble(filter, geometry, spread, codesPerUnit(heights)),
     ...(sameKind(geometry.registrations) ? {} : { registrations: geometry.registrations }),
   };
 }
