@@ -122,6 +122,27 @@ test('the water is moved: the share under it follows, and one drag is undone at 
   await expect(level).toHaveValue('1315');
 });
 
+test('ground that is imported already is put right in place: what to type instead', async ({ app }) => {
+  await go(app, 'Height');
+  await app.getByRole('button', { name: 'Imported already, and too high or too low' }).click();
+  for (const [label, value] of [
+    ['Height scale now', '100'],
+    ['Height offset now', '25600'],
+    ['The place stands at', '38400'],
+    ['It should stand at', '78400'],
+  ] as const) {
+    await app.getByLabel(label).fill(value);
+    await app.getByLabel(label).press('Enter');
+  }
+  // code 49 152: 384 m above code 0, which stays at 0; 784 / 384 = 2.041 667 times as tall
+  const told = app.getByRole('status').filter({ hasText: 'The files stay as they are' });
+  await expect(told).toContainText('Height offset 65 600.00 cm');
+  await expect(told).toContainText('Height scale 204.1667');
+  await expect(told).toContainText('Height offset 52 266.67 cm');
+  // the project is as it was
+  await expect(card(app, 'heightScale')).toContainText('162.1118');
+});
+
 test('layers are typed, and the card follows', async ({ app }) => {
   await choose(app, /^Voxel layers/);
   await go(app, 'Height');

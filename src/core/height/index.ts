@@ -2,3 +2,4 @@ export * from './calibration';
 export * from './range';
 export * from './quantise';
 export * from './precision';
+export * from './in-place';

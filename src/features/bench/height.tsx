@@ -7,6 +7,7 @@ import { editRecipe } from '@/state';
 import { NumberField } from '@/ui';
 import { useCurrentRecipe, usePlan } from '../hooks';
 import { RangeFields, trueGroundOf } from './height-range';
+import { InPlace } from './in-place';
 import { Layers } from './layers';
 import { BenchHead, Group, Hint } from './parts';
 import { Sea } from './sea';
@@ -65,6 +66,7 @@ export function HeightBench() {
           where.
         </Hint>
       </Group>
+      <InPlace target={target} />
     </>
   );
 }
