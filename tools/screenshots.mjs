@@ -43,6 +43,10 @@ try {
   await shot('first-screen');
   await page.getByRole('button', { name: 'Go on with the demo' }).click();
   await shot('fit');
+  await page.getByRole('button', { name: 'Which kind of target is mine?' }).click();
+  await page.getByRole('radio', { name: /^metres/ }).check();
+  await shot('which-target');
+  await page.keyboard.press('Escape');
   await go('Bring in');
   await shot('bring-in');
   await go('Clean');
