@@ -127,6 +127,24 @@ describe('the first fit', () => {
   });
 });
 
+test.each([
+  [3, 3, 5],
+  [2, 7, 3],
+])('what is offered for %s × %s tiles stays within the budgets', (across, down, count) => {
+  const budgets = { components: 1024, verticesAdvised: 8129 };
+  const question = { across, down, edges: 'shared' } as const;
+  const offers = splitOffers(component, { width: 1536, height: 1536 }, question, budgets, count);
+  expect(offers).toHaveLength(count);
+  for (const o of offers) expect(o.components).toBeLessThanOrEqual(1024);
+  // without budgets a nearer size stands over them
+  const any = splitOffers(component, { width: 1536, height: 1536 }, { across: 3, down: 3, edges: 'shared' });
+  expect(any.some((o) => o.components! > 1024)).toBe(true);
+  // more tiles than there may be components
+  expect(splitOffers(component, { width: 1536, height: 1536 }, { ...question, across: 40, down: 40 }, budgets)).toEqual(
+    [],
+  );
+});
+
 test('offers for a split come near to the source and count everything', () => {
   const offers = splitOffers(component, { width: 1536, height: 1536 }, { across: 3, down: 3, edges: 'shared' });
   for (const o of offers) {

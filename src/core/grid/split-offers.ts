@@ -26,11 +26,23 @@ export interface SplitOffer {
   readonly layout: Rung['layouts'][number] | null;
 }
 
+/** What one target takes: components over all tiles (null: it has none), and vertices a side of one import. */
+export interface SplitBudgets {
+  readonly components: number | null;
+  readonly verticesAdvised: number;
+}
+
 /**
  * The sizes of tiles that come nearest to what the source holds, smallest first. `ground` counts the source's samples
- * that the tiles share; where it is resampled, all of them.
+ * that the tiles share; where it is resampled, all of them. What is above a budget is not offered.
  */
-export function splitOffers(rule: GridRule, ground: Sides, question: SplitQuestion, count = 5): SplitOffer[] {
+export function splitOffers(
+  rule: GridRule,
+  ground: Sides,
+  question: SplitQuestion,
+  budgets: SplitBudgets = { components: null, verticesAdvised: Infinity },
+  count = 5,
+): SplitOffer[] {
   const { across, down, edges } = question;
   const total = (tile: number, n: number): number => (edges === 'shared' ? n * (tile - 1) + 1 : n * tile);
   return ladder(rule, Math.max(ground.width, ground.height))
@@ -48,6 +60,7 @@ export function splitOffers(rule: GridRule, ground: Sides, question: SplitQuesti
         layout,
       };
     })
+    .filter((o) => o.tile <= budgets.verticesAdvised && (o.components ?? 0) <= (budgets.components ?? Infinity))
     .sort((a, b) => Math.abs(Math.log(a.upsampling)) - Math.abs(Math.log(b.upsampling)))
     .slice(0, count)
     .sort((a, b) => a.tile - b.tile);

@@ -14,12 +14,13 @@ export function TileOffers() {
   const info = useEnteringInfo();
   if (!recipe || !plan || !info) return null;
   const { across = 1, down = 1, edges = 'shared' } = recipe.split ?? {};
-  const { grid } = targetOf(recipe.target);
-  const offers = splitOffers(grid, info, { across, down, edges });
+  const { grid, budgets } = targetOf(recipe.target);
+  const offers = splitOffers(grid, info, { across, down, edges }, budgets);
   const { fit } = plan.document;
   const taken = offers.find((o) => fit.width === o.width && fit.height === o.height);
   return (
     <Group title="Tiles that fit" aside={`${across * down} ${across * down === 1 ? 'import' : 'imports'}`}>
+      {offers.length === 0 && <Hint>So many tiles are above the target’s budget at every size.</Hint>}
       <ChoiceTable
         label="Size of a tile"
         columns="grid-cols-[42px_52px_1fr_46px] gap-x-1"
