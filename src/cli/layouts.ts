@@ -59,8 +59,9 @@ export async function layouts(options: Options): Promise<CommandResult> {
   const whole = (side: number, tiles: number): number => (cells ? side * tiles : (side - 1) * tiles + 1);
   // a tile is held against its share of the source
   const share = samples === null ? null : Math.round((samples - 1) / Math.max(across, down)) + 1;
-  const budget = target.budgets.components === null ? null : target.budgets.components / (across * down);
-  const rungs = ladder(target.grid, share ?? target.wellWorn.at(-1) ?? 1024, budget);
+  const { components, verticesAdvised } = target.budgets;
+  const budgets = { components: components === null ? null : components / (across * down), verticesAdvised };
+  const rungs = ladder(target.grid, share ?? target.wellWorn.at(-1) ?? 1024, budgets);
   const sizes = rungs.map(({ rim, cut, filled, upsampling, ...rung }): Size & Partial<Rung> => {
     const all = { width: whole(rung.vertices, across), height: whole(rung.vertices, down) };
     const fewest = rung.layouts.reduce<number | null>(

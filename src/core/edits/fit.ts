@@ -118,7 +118,7 @@ export function withGroundCentred(recipe: Recipe, source: Sides): Recipe {
 /** The size and the way to fit that suit such a source best on this target. */
 export function withBestFit(recipe: Recipe, source: Sides): Recipe {
   const target = targetOf(recipe.target);
-  const { size, method, at } = firstFit(target.grid, target.square, source, target.budgets.components);
+  const { size, method, at } = firstFit(target.grid, target.square, source, target.budgets);
   const square = typeof size === 'number' || size[0] !== size[1] ? size : size[0];
   const { atMost = Infinity } = recipe.fit;
   // what the artist has set holds on every target; ground of another shape is told of it by a check

@@ -56,7 +56,7 @@ export function freshRecipe(
       ...(arrangement ? { files: arrangement.parts } : {}),
     },
     target: named,
-    fit: firstFit(target.grid, target.square, info, target.budgets.components),
+    fit: firstFit(target.grid, target.square, info, target.budgets),
     height: { range: metres ? 'ground' : 'source' },
     output: { format: target.formats[0], ...(target.rows ? { rows: target.rows } : {}) },
   });

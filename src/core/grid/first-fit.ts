@@ -1,5 +1,5 @@
 import type { GridRule } from '../targets';
-import { ladder, sizesOf, FILLED_UP_TO } from './ladder';
+import { ladder, sizesOf, FILLED_UP_TO, type GridBudgets } from './ladder';
 import type { ComponentRules } from './layouts';
 
 /** How a new project lays its ground on the grid. */
@@ -26,34 +26,41 @@ const NEARLY = 0.98;
  * the default rung. A rectangle keeps its shape where the target takes one, and is cropped or padded in the middle
  * where sides must be equal, whichever gives more ground.
  */
-export function firstFit(rule: GridRule, square: boolean, source: Sides, budget: number | null): FirstFit {
+export function firstFit(rule: GridRule, square: boolean, source: Sides, budgets: GridBudgets): FirstFit {
   const { width, height } = source;
   // a single row has no extent that could be resampled
-  if (width < 2 || height < 2) return padded(rule, square, source);
+  if (width < 2 || height < 2) return padded(rule, square, source, budgets);
   if (width === height) {
-    const size = ladder(rule, width, budget).find((r) => r.default)?.vertices ?? width;
+    const size = ladder(rule, width, budgets).find((r) => r.default)?.vertices ?? width;
     return { size, method: 'resample', at: [0, 0] };
   }
-  if (square || rule.kind !== 'components') return squared(rule, source);
-  return rectangle(rule, source, budget) ?? padded(rule, square, source);
+  if (square || rule.kind !== 'components') return squared(rule, source, budgets);
+  return rectangle(rule, source, budgets) ?? padded(rule, square, source, budgets);
 }
 
 const middle = (outer: number, inner: number): number => Math.floor((outer - inner) / 2);
 
-function squared(rule: GridRule, source: Sides): FirstFit {
-  const { width, height } = source;
+/** Sizes of a rule that are advised for one import; all of them where none is. */
+function advised(rule: GridRule, { verticesAdvised }: GridBudgets): readonly number[] {
   const sizes = sizesOf(rule);
+  const within = sizes.filter((s) => s <= verticesAdvised);
+  return within.length > 0 ? within : sizes;
+}
+
+function squared(rule: GridRule, source: Sides, budgets: GridBudgets): FirstFit {
+  const { width, height } = source;
+  const sizes = advised(rule, budgets);
   const cropped = sizes.filter((s) => s <= Math.min(width, height)).at(-1);
   const around = sizes.find((s) => s >= Math.max(width, height));
   const area = width * height;
   // share of the ground that a crop keeps against share of a padded grid that is ground
   if (cropped !== undefined && (around === undefined || cropped ** 2 / area >= area / around ** 2))
     return { size: cropped, method: 'crop', at: [middle(width, cropped), middle(height, cropped)] };
-  return padded(rule, true, source);
+  return padded(rule, true, source, budgets);
 }
 
-function padded(rule: GridRule, square: boolean, { width, height }: Sides): FirstFit {
-  const sizes = sizesOf(rule);
+function padded(rule: GridRule, square: boolean, { width, height }: Sides, budgets: GridBudgets): FirstFit {
+  const sizes = advised(rule, budgets);
   const last = sizes.at(-1) ?? 2;
   const around = (n: number): number => sizes.find((s) => s >= n) ?? last;
   const w = around(square ? Math.max(width, height) : width);
@@ -78,7 +85,9 @@ function thriftiest(candidates: readonly Candidate[]): Candidate | undefined {
 }
 
 /** Both sides from the same patches: resampled where the shape can be met exactly, else cropped. */
-function rectangle(rules: ComponentRules, source: Sides, budget: number | null): FirstFit | null {
+function rectangle(rules: ComponentRules, source: Sides, budgets: GridBudgets): FirstFit | null {
+  const tooMany = (x: number, y: number, side: number): boolean =>
+    x * y > (budgets.components ?? Infinity) || Math.max(x, y) * side + 1 > budgets.verticesAdvised;
   const across = source.width - 1;
   const down = source.height - 1;
   const resampled: Candidate[] = [];
@@ -90,13 +99,14 @@ function rectangle(rules: ComponentRules, source: Sides, budget: number | null):
         const share = (x * side) / across;
         const y = Math.round((share * down) / side);
         const stretch = y > 0 ? share / ((y * side) / down) : Infinity;
-        if (share > FILLED_UP_TO || y < 1 || y > rules.maxComponents || (budget !== null && x * y > budget)) continue;
+        if (share > FILLED_UP_TO || y < 1 || y > rules.maxComponents || tooMany(x, y, side)) continue;
         if (Math.abs(stretch - 1) > SQUARE_WITHIN) continue;
         resampled.push({ size: [x * side + 1, y * side + 1], kept: Math.min(1, share), components: x * y });
       }
-      const x = Math.min(rules.maxComponents, Math.floor(across / side));
-      const y = Math.min(rules.maxComponents, Math.floor(down / side));
-      if (x < 1 || y < 1 || (budget !== null && x * y > budget)) continue;
+      const most = Math.min(rules.maxComponents, Math.floor((budgets.verticesAdvised - 1) / side));
+      const x = Math.min(most, Math.floor(across / side));
+      const y = Math.min(most, Math.floor(down / side));
+      if (x < 1 || y < 1 || tooMany(x, y, side)) continue;
       const size: [number, number] = [x * side + 1, y * side + 1];
       cropped.push({ size, kept: (size[0] * size[1]) / (source.width * source.height), components: x * y });
     }

@@ -79,18 +79,18 @@ test.each([
   ['odd-grid', 9000, 4097],
 ])('a new project on the %s of a source of %d takes %d', (target, samples, vertices) => {
   const { grid, budgets } = targetOf(target);
-  expect(ladder(grid, samples, budgets.components).find((r) => r.default)?.vertices).toBe(vertices);
+  expect(ladder(grid, samples, budgets).find((r) => r.default)?.vertices).toBe(vertices);
 });
 
 test('2017 is laid out with 256 components, not 1024', () => {
-  const rung = ladder(component, 2017, 1024).find((r) => r.default);
+  const rung = ladder(component, 2017, { components: 1024, verticesAdvised: 8129 }).find((r) => r.default);
   expect(rung?.layouts.find((l) => l.default)).toMatchObject({ components: 16, patches: 2, quads: 63 });
 });
 
 describe('the first fit', () => {
   const fit = (target: string, width: number, height: number) => {
     const { grid, square, budgets } = targetOf(target);
-    return firstFit(grid, square, { width, height }, budgets.components);
+    return firstFit(grid, square, { width, height }, budgets);
   };
   test('never stretches ground: a rectangle keeps its shape where the target takes one', () => {
     const { size, method } = fit('component-grid', 2049, 1025);

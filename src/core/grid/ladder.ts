@@ -85,10 +85,18 @@ export function besides(rule: GridRule, vertices: number): number[] {
   return [...sizes.filter((s) => s < vertices).slice(-1), ...sizes.filter((s) => s > vertices).slice(0, 1)];
 }
 
-/** The size ladder of a target against a source; `budget` is how many components the target can take. */
-export function ladder(rule: GridRule, samples: number, budget: number | null = null): Rung[] {
+/** What a target takes at once: components in all (null: it has none), and vertices a side of one import. */
+export interface GridBudgets {
+  readonly components: number | null;
+  readonly verticesAdvised: number;
+}
+
+export const NO_BUDGETS: GridBudgets = { components: null, verticesAdvised: Infinity };
+
+/** The size ladder of a target against a source; the default rung stays within the budgets. */
+export function ladder(rule: GridRule, samples: number, budgets: GridBudgets = NO_BUDGETS): Rung[] {
   const rungs = listedSizes(rule, samples).map((vertices) => rungOf(rule, vertices, samples));
-  const first = defaultRung(rungs, samples, budget);
+  const first = defaultRung(rungs, samples, budgets);
   return rungs.map((rung) => {
     if (rung !== first) return rung;
     const taken = fewestComponents(rung.layouts);
@@ -119,6 +127,9 @@ export function upsamplingOf(vertices: number, samples: number): number {
 /** Up to this enlargement a source still fills a rung: 2048 samples on 2049 vertices. */
 export const FILLED_UP_TO = 1.02;
 
+/** A rung that keeps so much a side with less than a quarter of the components is worth the rest. */
+const KEEPS_MOST = 0.9;
+
 /** Below this share of the source's samples a side, detail is lost that was there to keep. */
 export const LEAST_KEPT = 0.7;
 
@@ -131,16 +142,29 @@ export const componentsOf = (rung: Pick<Rung, 'layouts'>): number => {
 /**
  * The rung that a new project takes. The source's own size where the target accepts it; else, of the rungs within 2 %
  * of the source, the one with the fewest components (of several, the nearest); else the largest that the source fills.
+ * Where one that keeps nine tenths has less than a quarter of its components, that one.
  */
-export function defaultRung(rungs: readonly Rung[], samples: number, budget: number | null): Rung | undefined {
-  const affordable = rungs.filter((r) => budget === null || componentsOf(r) <= budget);
+export function defaultRung(
+  rungs: readonly Rung[],
+  samples: number,
+  { components, verticesAdvised }: GridBudgets,
+): Rung | undefined {
+  const affordable = rungs.filter((r) => r.vertices <= verticesAdvised && componentsOf(r) <= (components ?? Infinity));
+  const taken = nearestRung(affordable, samples) ?? rungs[0];
+  const few = affordable.filter(
+    (r) => r.filled && r.upsampling >= KEEPS_MOST && taken && componentsOf(r) < componentsOf(taken) / 4,
+  );
+  return few.at(-1) ?? taken;
+}
+
+function nearestRung(affordable: readonly Rung[], samples: number): Rung | undefined {
   const exact = affordable.find((r) => r.vertices === samples);
   if (exact) return exact;
   const distance = (r: Rung): number => Math.abs(Math.log(r.upsampling));
   const near = affordable
     .filter((r) => r.upsampling <= FILLED_UP_TO && r.upsampling >= 1 / FILLED_UP_TO)
     .sort((a, b) => componentsOf(a) - componentsOf(b) || distance(a) - distance(b));
-  return near[0] ?? affordable.filter((r) => r.upsampling <= FILLED_UP_TO).at(-1) ?? rungs[0];
+  return near[0] ?? affordable.filter((r) => r.upsampling <= FILLED_UP_TO).at(-1);
 }
 
 /** The smallest rung on which a source keeps nearly all its samples; undefined where none is so large. */

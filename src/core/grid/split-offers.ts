@@ -1,5 +1,5 @@
 import type { GridRule } from '../targets';
-import { ladder, upsamplingOf, type Rung } from './ladder';
+import { ladder, NO_BUDGETS, upsamplingOf, type GridBudgets, type Rung } from './ladder';
 import type { Sides } from './first-fit';
 import { fewestComponents } from './layouts';
 
@@ -26,12 +26,6 @@ export interface SplitOffer {
   readonly layout: Rung['layouts'][number] | null;
 }
 
-/** What one target takes: components over all tiles (null: it has none), and vertices a side of one import. */
-export interface SplitBudgets {
-  readonly components: number | null;
-  readonly verticesAdvised: number;
-}
-
 /**
  * The sizes of tiles that come nearest to what the source holds, smallest first. `ground` counts the source's samples
  * that the tiles share; where it is resampled, all of them. What is above a budget is not offered.
@@ -40,7 +34,7 @@ export function splitOffers(
   rule: GridRule,
   ground: Sides,
   question: SplitQuestion,
-  budgets: SplitBudgets = { components: null, verticesAdvised: Infinity },
+  budgets: GridBudgets = NO_BUDGETS,
   count = 5,
 ): SplitOffer[] {
   const { across, down, edges } = question;

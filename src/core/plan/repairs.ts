@@ -1,6 +1,6 @@
 import type { Repair } from '../base';
-import { withBestFit, withSize, withSplit, withTileSide } from '../edits';
-import { componentsOf, defaultRung, keepingRung, ladder, FILLED_UP_TO, type Sides } from '../grid';
+import { applyEdit, withBestFit, withSize, withSplit, withTileSide } from '../edits';
+import { componentsOf, defaultRung, FILLED_UP_TO, keepingRung, ladder, type Rung, type Sides } from '../grid';
 import type { Recipe } from '../recipe';
 import type { Target } from '../targets';
 import { wholeSide } from '../tiles';
@@ -29,7 +29,9 @@ const budgetOf = (target: Target, recipe: Recipe): number | null => {
 /** Sizes of tiles as rungs whose `upsampling` is that of the whole. */
 function wholes(recipe: Recipe, target: Target, source: Sides): { whole: number; upsampling: number; tile: number }[] {
   const { across, edges } = tilesOf(recipe);
-  return ladder(target.grid, source.width)
+  const rungs = ladder(target.grid, source.width);
+  const affordable = rungs.filter(within(recipe, target));
+  return (affordable.length > 0 ? affordable : rungs)
     .map(({ vertices: tile }) => ({ tile, whole: wholeSide(tile, across, edges) }))
     .map((w) => ({ ...w, upsampling: source.width > 1 ? (w.whole - 1) / (source.width - 1) : w.whole - 1 }));
 }
@@ -41,12 +43,16 @@ const isSquare = (recipe: Recipe, source: Sides): boolean =>
 export const ceilingOf = ({ fit }: Recipe, { budgets }: Target): number =>
   Math.min(fit.atMost ?? Infinity, budgets.verticesAdvised);
 
+/** Whether a size is within the budgets: vertices of one import, and components over all tiles. */
+function within(recipe: Recipe, target: Target): (rung: Rung) => boolean {
+  const [most, components] = [ceilingOf(recipe, target), budgetOf(target, recipe) ?? Infinity];
+  return (rung) => rung.vertices <= most && componentsOf(rung) <= components;
+}
+
 /** The largest size below the artist's own ceiling; null where the target has none. */
 export function sizeBelowCeiling(recipe: Recipe, target: Target, source: Sides): Repair | null {
   if (recipe.split || !isSquare(recipe, source)) return null;
-  const rung = ladder(target.grid, source.width)
-    .filter((r) => r.vertices <= ceilingOf(recipe, target))
-    .at(-1);
+  const rung = ladder(target.grid, source.width).filter(within(recipe, target)).at(-1);
   return rung ? fitRepair(`take ${rung.vertices}`, withTileSide(recipe, rung.vertices, source)) : null;
 }
 
@@ -54,7 +60,7 @@ export function sizeBelowCeiling(recipe: Recipe, target: Target, source: Sides):
 export function fillingSize(recipe: Recipe, target: Target, source: Sides): Repair | null {
   if (!isSquare(recipe, source)) return squareFit(recipe, source);
   if (!recipe.split) {
-    const rung = defaultRung(ladder(target.grid, source.width), source.width, target.budgets.components);
+    const rung = defaultRung(ladder(target.grid, source.width), source.width, target.budgets);
     return rung && rung.upsampling <= FILLED_UP_TO && rung.vertices <= (recipe.fit.atMost ?? Infinity)
       ? fitRepair(`take ${rung.vertices}`, withSize(recipe, rung.vertices))
       : null;
@@ -68,9 +74,8 @@ export function fillingSize(recipe: Recipe, target: Target, source: Sides): Repa
 export function keepingSize(recipe: Recipe, target: Target, source: Sides): Repair | null {
   if (!isSquare(recipe, source)) return null;
   if (!recipe.split) {
-    const rung = keepingRung(ladder(target.grid, source.width));
-    if (rung && rung.vertices <= (recipe.fit.atMost ?? target.budgets.verticesHard))
-      return fitRepair(`take ${rung.vertices}`, withSize(recipe, rung.vertices));
+    const rung = keepingRung(ladder(target.grid, source.width).filter(within(recipe, target)));
+    if (rung) return fitRepair(`take ${rung.vertices}`, withSize(recipe, rung.vertices));
     return tiledRepair(recipe, target, source);
   }
   const kept = wholes(recipe, target, source).find((w) => w.upsampling >= 1 / FILLED_UP_TO);
@@ -108,7 +113,7 @@ export function squareFit(recipe: Recipe, source: Sides): Repair | null {
 export function croppedFit(recipe: Recipe, target: Target, source: Sides): Repair | null {
   if (recipe.split) return null;
   const rung = ladder(target.grid, source.width)
-    .filter((r) => r.vertices <= Math.min(source.width, source.height))
+    .filter((r) => r.vertices <= Math.min(source.width, source.height) && within(recipe, target)(r))
     .at(-1)?.vertices;
   if (rung === undefined) return null;
   const at: [number, number] = [Math.floor((source.width - rung) / 2), Math.floor((source.height - rung) / 2)];
@@ -119,7 +124,7 @@ export function croppedFit(recipe: Recipe, target: Target, source: Sides): Repai
 export function affordableSize(recipe: Recipe, target: Target, source: Sides): Repair | null {
   const budget = budgetOf(target, recipe);
   if (budget === null || !isSquare(recipe, source)) return null;
-  const rungs = ladder(target.grid, source.width).filter((r) => componentsOf(r) <= budget);
+  const rungs = ladder(target.grid, source.width).filter(within(recipe, target));
   const { across, edges } = tilesOf(recipe);
   const best = rungs
     .map((r) => wholeSide(r.vertices, across, edges))
@@ -138,3 +143,7 @@ export function divisibleSize(recipe: Recipe, target: Target, source: Sides, pre
   const s = size(nearest.whole, wholeSide(nearest.tile, down, edges));
   return fitRepair(across * down > 1 ? `take ${side(s)} in all` : `take ${side(s)}`, withSize(recipe, s));
 }
+
+/** A repair that changes something; null where the recipe would stay as it is. */
+export const changing = (recipe: Recipe, repair: Repair | null): Repair | null =>
+  repair && JSON.stringify(applyEdit(recipe, repair)) !== JSON.stringify(recipe) ? repair : null;

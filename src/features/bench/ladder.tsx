@@ -113,7 +113,7 @@ export function SizeLadder({
   label = 'Vertices per side',
 }: LadderProps) {
   const rule = targetOf(target);
-  const rungs = useMemo(() => ladder(rule.grid, samples, rule.budgets.components), [rule, samples]);
+  const rungs = useMemo(() => ladder(rule.grid, samples, rule.budgets), [rule, samples]);
   const best = useMemo(() => new Set(bestRungs(rungs, 3).map((r) => r.vertices)), [rungs]);
   const [hover, setHover] = useState<number | null>(null);
   const staff = useRef<HTMLDivElement>(null);

@@ -1,6 +1,6 @@
 import { formatShort } from '../../base';
 import { FILLED_UP_TO, inventedShare, keptShare, LEAST_KEPT, SQUARE_WITHIN } from '../../grid';
-import { croppedFit, fillingSize, keepingSize, squareFit } from '../repairs';
+import { changing, croppedFit, fillingSize, keepingSize, squareFit } from '../repairs';
 import type { ChecksInput, Say } from './input';
 import { percent, plural, samplesOf } from './words';
 
@@ -39,16 +39,17 @@ function fillCheck({ recipe, target, info, geometry: g }: ChecksInput, say: Say)
   const least = Math.min(up.x, up.y);
   const sizes = `${info.width} × ${info.height} samples on ${g.width} × ${g.height} ${called}`;
   if (least === 1 && most === 1) say('fit', 'fill', 'holds', `Exact: ${sizes}; no sample changes.`);
-  else if (most > FILLED_UP_TO)
+  else if (most > FILLED_UP_TO) {
+    const repair = changing(recipe, fillingSize(recipe, target, info));
     say(
       'fit',
       'fill',
-      'caution',
+      repair ? 'caution' : 'note',
       `The grid has ${formatShort(most, 2)} ${called} for each interval of the source: ${percent(inventedShare(most))} of them are invented.`,
-      { repair: fillingSize(recipe, target, info) },
+      { repair },
     );
-  else if (least < LEAST_KEPT) {
-    const repair = recipe.draft === undefined ? keepingSize(recipe, target, info) : null;
+  } else if (least < LEAST_KEPT) {
+    const repair = recipe.draft === undefined ? changing(recipe, keepingSize(recipe, target, info)) : null;
     say(
       'fit',
       'fill',
@@ -86,12 +87,16 @@ function placeChecks({ recipe, target, info, geometry: g }: ChecksInput, say: Sa
   const [width, height] = [Math.min(g.width, info.width), Math.min(g.height, info.height)];
   if (method === 'pad') {
     const at = [Math.floor((g.width - info.width) / 2), Math.floor((g.height - info.height) / 2)];
+    const lies = recipe.fit.at[0] === at[0] && recipe.fit.at[1] === at[1];
     say(
       'fit',
       'cut',
-      'caution',
+      // where it lies in the middle already nothing better can be done
+      lies ? 'note' : 'caution',
       `${plural(cut, 'sample')} of the source ${cut === 1 ? 'is' : 'are'} cut off along a side although the grid is padded.`,
-      { repair: { label: 'lay it in the middle', edit: 'place', args: { column: at[0], row: at[1] } } },
+      {
+        repair: lies ? null : { label: 'lay it in the middle', edit: 'place', args: { column: at[0], row: at[1] } },
+      },
     );
   } else
     say(
