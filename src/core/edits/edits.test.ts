@@ -3,6 +3,7 @@ import { plan } from '../plan';
 import type { Georeference, RasterInfo } from '../raster';
 import { parseRecipe, type Recipe } from '../recipe';
 import { trueCalibration } from '../height';
+import { wideFacts } from '../../../tests/helpers/facts';
 import { faultOf, recipeWith } from '../../../tests/helpers/rasters';
 import {
   asMetres,
@@ -560,6 +561,17 @@ describe('a fresh recipe takes what the file says, and asks for the rest', () =>
       assumed: ['low', 'high', 'spacing'],
     });
   });
+});
+
+test('where every size is taken, samples become cells one by one, and none changes', () => {
+  const { info } = wideFacts(300, 221);
+  const fresh = freshRecipe({ info }, 'fells', 'voxel-layers');
+  expect(fresh.fit).toMatchObject({ size: [300, 221], method: 'resample', mixed: 'centre-to-centre' });
+  expect(plan(fresh, wideFacts(300, 221), null).document.checks.find((c) => c.id === 'fill')?.message).toContain(
+    'Exact',
+  );
+  expect(withTarget(recipeWith({}), 'voxel-layers', info).fit).toMatchObject({ mixed: 'centre-to-centre' });
+  expect(withTarget(recipeWith({}), 'exchange', info).fit.mixed).toBeUndefined();
 });
 
 test('cells are split side by side, vertices share their edges', () => {

@@ -34,6 +34,7 @@ export function firstFit(rule: GridRule, square: boolean, source: Sides, budgets
     const size = ladder(rule, width, budgets).find((r) => r.default)?.vertices ?? width;
     return { size, method: 'resample', at: [0, 0] };
   }
+  if (!square && rule.kind === 'any') return asItLies(rule, source, budgets) ?? padded(rule, square, source, budgets);
   if (square || rule.kind !== 'components') return squared(rule, source, budgets);
   return rectangle(rule, source, budgets) ?? padded(rule, square, source, budgets);
 }
@@ -45,6 +46,19 @@ function advised(rule: GridRule, { verticesAdvised }: GridBudgets): readonly num
   const sizes = sizesOf(rule);
   const within = sizes.filter((s) => s <= verticesAdvised);
   return within.length > 0 ? within : sizes;
+}
+
+/** Both sides as they are where every size is taken; shrunk by one factor where they are more than is advised. */
+function asItLies(
+  rule: Extract<GridRule, { kind: 'any' }>,
+  { width, height }: Sides,
+  { verticesAdvised }: GridBudgets,
+): FirstFit | null {
+  const most = Math.min(rule.max, verticesAdvised);
+  const share = Math.min(1, (most - 1) / (Math.max(width, height) - 1));
+  const side = (n: number): number => Math.round((n - 1) * share) + 1;
+  const size: [number, number] = [side(width), side(height)];
+  return Math.min(...size) < rule.min ? null : { size, method: 'resample', at: [0, 0] };
 }
 
 function squared(rule: GridRule, source: Sides, budgets: GridBudgets): FirstFit {

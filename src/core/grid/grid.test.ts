@@ -120,6 +120,20 @@ describe('the first fit', () => {
     expect(fit('odd-grid', 2049, 1025)).toEqual({ size: 1025, method: 'crop', at: [512, 0] });
     expect(fit('odd-grid', 2048, 2000)).toEqual({ size: 2049, method: 'pad', at: [0, 24] });
   });
+  test('where every size is taken a rectangle stays as it is, or is shrunk by one factor', () => {
+    expect(fit('exchange', 1536, 1200)).toEqual({ size: [1536, 1200], method: 'resample', at: [0, 0] });
+    expect(fit('voxel-layers', 300, 1081)).toEqual({ size: [300, 1081], method: 'resample', at: [0, 0] });
+    // 8192 are advised: 16 383 : 5 461 intervals become 8 191 : 2 730.3
+    expect(fit('voxel-layers', 16384, 5462)).toMatchObject({ size: [8192, 2731], method: 'resample' });
+    expect(fit('voxel-layers', 300, 7)).toMatchObject({ method: 'pad' });
+  });
+  test.each([
+    ['component-grid', 1081, 1021],
+    ['component-grid', 8001, 7651],
+    ['component-grid', 8192, 7651],
+  ])('%s of %d samples: the budgets hold, and few components count', (target, samples, vertices) => {
+    expect(fit(target, samples, samples)).toMatchObject({ size: vertices, method: 'resample' });
+  });
   test('a single sample is padded, since it has no extent', () => {
     expect(fit('component-grid', 1, 1)).toEqual({ size: 8, method: 'pad', at: [3, 3] });
     expect(fit('odd-grid', 1, 40)).toMatchObject({ method: 'pad' });

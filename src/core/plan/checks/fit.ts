@@ -16,7 +16,7 @@ export function fitChecks(input: ChecksInput, say: Say): void {
       'square',
       'caution',
       `Quads are not square: east–west and north–south scale differ by ${formatShort(100 * Math.abs(stretch - 1), 2)} %, so the ground is stretched.`,
-      { repair: squareFit(recipe, info) },
+      { repair: changing(recipe, squareFit(recipe, info)) },
     );
   else say('fit', 'square', 'holds', `One spacing both ways: ${formatShort(g.spacing.x, 6)} m.`);
   const { worldScale } = recipe.fit;
