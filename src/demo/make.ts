@@ -1,9 +1,9 @@
 import { wendArch } from './mesh';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
-import { MemoryFolder } from '../core/base';
-import { PngWriter, RawWriter } from '../core/formats';
-import { asciiGrid, floatExr, floatTiff, portableFloats } from './formats';
+import { heightFile } from '../core/formats';
+import { ENCODINGS } from '../core/raster';
+import { asciiGrid, portableFloats } from './formats';
 import { kettleTarn } from './terrain';
 
 export const SIZE = 1536;
@@ -29,24 +29,12 @@ export function kettleTarnCodes(size = SIZE): Uint16Array {
   return codes;
 }
 
-async function png(codes: Uint16Array, size: number, bits: 8 | 16): Promise<Uint8Array> {
-  const folder = new MemoryFolder();
-  const writer = await PngWriter.open(await folder.open('out.png'), size, size, { bitDepth: bits });
-  const band = size * 64;
-  for (let at = 0; at < codes.length; at += band) await writer.write(codes.subarray(at, at + band));
-  await writer.close();
-  await folder.commit();
-  return folder.files.get('out.png')!;
-}
-
-async function raw(codes: Uint16Array, order: 'little' | 'big'): Promise<Uint8Array> {
-  const folder = new MemoryFolder();
-  const writer = new RawWriter(await folder.open('out.raw'), order);
-  await writer.write(codes);
-  await writer.close();
-  await folder.commit();
-  return folder.files.get('out.raw')!;
-}
+const png = (codes: Uint16Array, size: number, bits: 8 | 16): Promise<Uint8Array> =>
+  heightFile(
+    'png',
+    { width: size, height: size, encoding: bits === 8 ? ENCODINGS.u8 : ENCODINGS.u16, byteOrder: 'big' },
+    codes,
+  );
 
 /** Every second sample as a grid of floats in metres, with the header and the coordinates that lie beside it. */
 function floatGrid(codes: Uint16Array): Readonly<Record<string, Uint8Array | string>> {
@@ -65,7 +53,7 @@ function floatGrid(codes: Uint16Array): Readonly<Record<string, Uint8Array | str
 }
 
 /** Every fourth sample in metres, and as shares of the range, in the formats that artists are given. */
-function otherFormats(codes: Uint16Array): Readonly<Record<string, Uint8Array | string>> {
+async function otherFormats(codes: Uint16Array): Promise<Readonly<Record<string, Uint8Array | string>>> {
   const side = SIZE / 4;
   const shares = Float32Array.from(
     { length: side * side },
@@ -73,10 +61,12 @@ function otherFormats(codes: Uint16Array): Readonly<Record<string, Uint8Array | 
   );
   const heights = shares.map((s) => LOWEST + s * (HIGHEST - LOWEST));
   const grid = { width: side, height: side, heights, spacing: 10, east: 500_000, north: 5_200_000 };
+  const shape = { width: side, height: side, encoding: ENCODINGS.f32, byteOrder: 'little' } as const;
+  const placement = { west: grid.east, north: grid.north, step: grid.spacing, degrees: false };
   return {
-    'kettle-tarn-metres.tif': floatTiff(grid),
-    'kettle-tarn-metres.exr': floatExr(grid, 'height'),
-    'kettle-tarn-0-to-1.exr': floatExr({ ...grid, heights: shares }, 'Y'),
+    'kettle-tarn-metres.tif': await heightFile('tiff', { ...shape, placement }, heights),
+    'kettle-tarn-metres.exr': await heightFile('exr', { ...shape, channel: 'height' }, heights),
+    'kettle-tarn-0-to-1.exr': await heightFile('exr', shape, shares),
     'kettle-tarn-metres.asc': asciiGrid(grid),
     'kettle-tarn-metres.pfm': portableFloats(grid),
   };
@@ -128,7 +118,10 @@ function blocks(): Readonly<Record<string, Uint8Array>> {
 export async function make(folder: string): Promise<void> {
   mkdirSync(folder, { recursive: true });
   const codes = kettleTarnCodes();
-  writeFileSync(path.join(folder, 'kettle-tarn-big-endian.raw'), await raw(codes, 'big'));
+  writeFileSync(
+    path.join(folder, 'kettle-tarn-big-endian.raw'),
+    await heightFile('raw', { width: SIZE, height: SIZE, encoding: ENCODINGS.u16, byteOrder: 'big' }, codes),
+  );
   writeFileSync(
     path.join(folder, 'kettle-tarn-8-bit.png'),
     await png(
@@ -138,7 +131,7 @@ export async function make(folder: string): Promise<void> {
     ),
   );
   const more = {
-    ...otherFormats(codes),
+    ...(await otherFormats(codes)),
     ...floatGrid(codes),
     ...(await tiles(codes)),
     ...blocks(),

@@ -7,14 +7,14 @@ import sharp from 'sharp';
 import { EXRLoader } from 'three/examples/jsm/loaders/EXRLoader.js';
 import { FloatType } from 'three';
 import { MemoryFolder, memorySource } from '@/core/base';
-import { withOutput, withTarget } from '@/core/edits';
+import { freshRecipe, withOutput, withTarget } from '@/core/edits';
 import { plan } from '@/core/plan';
 import { prove, type Proof } from '@/core/proof';
 import { parseTargetText } from '@/core/recipe';
 import { run } from '@/core/run';
 import { targetOf } from '@/core/targets';
 import { wideFacts } from '../helpers/facts';
-import { hills, pngSource, recipeWith } from '../helpers/rasters';
+import { faultOf, hills, pngSource, recipeWith } from '../helpers/rasters';
 
 jest.setTimeout(120_000);
 
@@ -217,7 +217,7 @@ test('a card of metres names no elevations to type; one of shares names both', (
   expect(plan(recipeOf('raw f32'), wideFacts(W, H), null).document.height.step).toBe(2 ** -12);
 });
 
-test('what a target or a format can’t take is a fault, and one click mends it', () => {
+test('what a target does not read is a fault, and one click mends it; what a format can’t hold is refused', async () => {
   const of = (over: Parameters<typeof recipeWith>[0]) => {
     const recipe = recipeWith({ source: { low: LOW, high: HIGH }, ...over });
     const { checks } = plan(recipe, wideFacts(), null).document;
@@ -228,10 +228,24 @@ test('what a target or a format can’t take is a fault, and one click mends it'
   expect(even.check?.message).toBe(
     'The target reads 16 bits, whole steps or 8 bits, whole steps, not 32-bit floats, in metres.',
   );
-  const picture = of({ target: 'exchange', fit: { size: 512 }, output: { format: 'png', encoding: 'f32' } });
-  expect(picture.check?.message).toBe('A PNG can’t hold 32-bit floats, in metres.');
-  const { args } = picture.check!.repair!;
-  expect(of({ target: 'exchange', fit: { size: 512 }, output: { format: 'png', ...args } }).check).toBeUndefined();
+  const mended = of({
+    target: 'even-grid',
+    fit: { size: 512 },
+    output: { format: 'raw', ...even.check!.repair!.args },
+  });
+  expect(mended.check).toBeUndefined();
+  // what a format can't hold is written by nobody
+  for (const [format, encoding] of [
+    ['png', 'f32'],
+    ['exr', 'u16'],
+    ['tiff', 'u8'],
+  ] as const)
+    expect(
+      await faultOf(() => of({ target: 'exchange', fit: { size: 512 }, output: { format, encoding } })),
+    ).toMatchObject({
+      code: 'recipe-value',
+      expected: expect.stringContaining(`what a ${format.toUpperCase()} can hold`),
+    });
 });
 
 test('another format lets go of what it can’t hold; another target begins with its usual way', () => {
@@ -240,6 +254,19 @@ test('another format lets go of what it can’t hold; another target begins with
   expect(withOutput(floats, { format: 'png' }).output.encoding).toBeUndefined();
   expect(withOutput(floats, { format: 'png', encoding: 'u8' }).output.encoding).toBe('u8');
   expect(withTarget(floats, 'odd-grid', { width: W, height: H }).output.encoding).toBeUndefined();
+});
+
+test('a target of one’s own begins with a format and a way of storing that go together', () => {
+  const own = (formats: string[], encodings: string[]) =>
+    parseTargetText(JSON.stringify({ ...targetOf('exchange'), id: 'fells', formats, encodings }));
+  const begins = (target: ReturnType<typeof own>) =>
+    withTarget(recipeOf('raw u8'), target, { width: W, height: H }).output;
+  expect(begins(own(['png', 'raw'], ['f32-share']))).toMatchObject({ format: 'raw', encoding: 'f32-share' });
+  expect(begins(own(['raw'], ['u16', 'f32'])).encoding).toBeUndefined();
+  expect(freshRecipe({ info: wideFacts(W, H).info }, 'fells', own(['exr'], ['f32-share'])).output).toMatchObject({
+    format: 'exr',
+    encoding: 'f32-share',
+  });
 });
 
 test('a target of one’s own with floats says where its height 0 lies', () => {

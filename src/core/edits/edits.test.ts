@@ -572,6 +572,10 @@ test('where every size is taken, samples become cells one by one, and none chang
   );
   expect(withTarget(recipeWith({}), 'voxel-layers', info).fit).toMatchObject({ mixed: 'centre-to-centre' });
   expect(withTarget(recipeWith({}), 'exchange', info).fit.mixed).toBeUndefined();
+  // and a target that has its own sizes begins anew; what was chosen for such a one goes along
+  expect(withTarget(fresh, 'even-grid', info).fit.mixed).toBeUndefined();
+  const chosen = recipeWith({ target: 'even-grid', fit: { size: 512, mixed: 'centre-to-centre' } });
+  expect(withTarget(chosen, 'fixed-span', info).fit.mixed).toBe('centre-to-centre');
 });
 
 test('cells are split side by side, vertices share their edges', () => {

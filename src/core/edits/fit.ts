@@ -1,7 +1,7 @@
 import { LevelGridError } from '../base';
 import { besides, firstFit, sizesOf, verticesOf, type ComponentLayout } from '../grid';
 import type { Recipe } from '../recipe';
-import { targetOf } from '../targets';
+import { firstOutput, targetOf } from '../targets';
 import { wholeSide } from '../tiles';
 import { suited } from './suited';
 
@@ -178,9 +178,12 @@ export const forTarget = (recipe: Recipe, target: Recipe['target']): Recipe => (
 export function withTarget(recipe: Recipe, named: Recipe['target'], source: Sides): Recipe {
   const target = targetOf(named);
   const { split: _, ...rest } = recipe;
-  const sized = withBestFit({ ...rest, target: named }, source);
-  const { scale: __, anchor: ___, ...height } = recipe.height;
   const before = targetOf(recipe.target);
+  const { mixed, ...fit } = rest.fit;
+  // laid sample by sample only since the target before takes every size
+  const laid = before.grid.kind === 'any' || mixed === undefined ? fit : rest.fit;
+  const sized = withBestFit({ ...rest, fit: laid, target: named }, source);
+  const { scale: __, anchor: ___, ...height } = recipe.height;
   // heights are stored in the usual way of a target until another one is chosen
   const { encoding: ____, ...output } = recipe.output;
   const next: Recipe = {
@@ -189,7 +192,7 @@ export function withTarget(recipe: Recipe, named: Recipe['target'], source: Side
     ...(before.spacing === undefined ? {} : { fit: { ...sized.fit, worldScale: 1 } }),
     // a fixed scale of one target means nothing to another
     height: recipe.height.strategy === 'fixed' ? { ...height, strategy: 'full' } : recipe.height,
-    output: { ...output, format: target.formats[0] ?? 'png', ...(target.rows ? { rows: target.rows } : {}) },
+    output: { ...output, ...firstOutput(target) },
   };
   const steps = before.halfTurn ? next.steps.filter((s) => s.op !== 'turn' || s.quarters !== 2) : next.steps;
   return suited({ ...next, steps: [...steps] }, target, source);

@@ -5,7 +5,7 @@ import { meshOf } from './mesh';
 import { maybeOfSamples, notedRange } from '../notes';
 import { groundSpacing, type RasterInfo, type SourceStatistics } from '../raster';
 import { parseRecipe, RECIPE_VERSION, type Assumable, type Recipe, type SourceHeights } from '../recipe';
-import { targetOf } from '../targets';
+import { firstOutput, targetOf } from '../targets';
 import { suited } from './suited';
 
 /** Where elevations start that nobody has said yet, and how far they reach. */
@@ -58,7 +58,7 @@ export function freshRecipe(
     target: named,
     fit: firstFit(target.grid, target.square, info, target.budgets),
     height: { range: metres ? 'ground' : 'source' },
-    output: { format: target.formats[0], ...(target.rows ? { rows: target.rows } : {}) },
+    output: firstOutput(target),
   });
   return suited(fresh, target, info);
 }

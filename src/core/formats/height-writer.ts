@@ -1,8 +1,9 @@
-import type { ByteSink } from '../base';
+import { concatBytes, type ByteSink } from '../base';
 import type { ByteOrder, Codes, Encoding, FileFormat } from '../raster';
 import { ExrWriter } from './exr/write';
 import { PngWriter, type PngOptions } from './png';
 import * as headerless from './raw/write';
+import type { Placement } from './tiff/placement';
 import { TiffWriter } from './tiff/write';
 
 /** Takes whole rows of stored heights from the first to the last. */
@@ -17,6 +18,10 @@ export interface HeightFileShape {
   readonly encoding: Encoding;
   /** Of a RAW; the other formats have their own. */
   readonly byteOrder: ByteOrder;
+  /** Where the ground lies, which a TIFF can say. */
+  readonly placement?: Placement;
+  /** Name of the one channel of an EXR. */
+  readonly channel?: string;
 }
 
 type Opener = (sink: ByteSink, shape: HeightFileShape, png: PngOptions) => Promise<HeightWriter>;
@@ -28,8 +33,9 @@ const OPENERS: { readonly [F in FileFormat]: Opener } = {
     return { write: (codes) => writer.write(codes as Uint16Array), close: () => writer.close() };
   },
   raw: async (sink, { encoding, byteOrder }) => new headerless.RawWriter(sink, byteOrder, encoding),
-  tiff: async (sink, { width, height, encoding }) => TiffWriter.open(sink, width, height, encoding),
-  exr: async (sink, { width, height }) => ExrWriter.open(sink, width, height),
+  tiff: async (sink, { width, height, encoding, placement }) =>
+    TiffWriter.open(sink, width, height, encoding, placement),
+  exr: async (sink, { width, height, channel }) => ExrWriter.open(sink, width, height, channel),
 };
 
 /** Opens a height file of a format for writing. */
@@ -39,3 +45,17 @@ export const openHeightWriter = (
   shape: HeightFileShape,
   png: PngOptions = {},
 ): Promise<HeightWriter> => OPENERS[format](sink, shape, png);
+
+/** A whole height file in memory; for files that are small. */
+export async function heightFile(format: FileFormat, shape: HeightFileShape, codes: Codes): Promise<Uint8Array> {
+  const parts: Uint8Array[] = [];
+  const sink: ByteSink = {
+    // what is handed over may be used again
+    write: async (bytes) => void parts.push(bytes.slice()),
+    close: async () => undefined,
+  };
+  const writer = await openHeightWriter(format, sink, shape);
+  await writer.write(codes);
+  await writer.close();
+  return concatBytes(parts);
+}

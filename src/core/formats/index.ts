@@ -26,4 +26,4 @@ export { zlib } from './deflate';
 export { inflateInto, readingThreadDied } from './second-thread';
 export * from './raw';
 export { HOST_IS_LITTLE, swapBytes } from './bytes';
-export { openHeightWriter, type HeightWriter } from './height-writer';
+export { heightFile, openHeightWriter, type HeightWriter } from './height-writer';

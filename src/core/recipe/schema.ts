@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { ENCODING_IDS, FILE_FORMATS, FILTERS, HEIGHT_UNITS } from '../raster';
+import { ENCODING_IDS, FILE_FORMATS, FILTERS, HEIGHT_UNITS, HELD_BY } from '../raster';
 import * as formats from '../formats';
 import { reprojectSchema, stepSchema } from '../operations/schemas';
 import { targetSchema } from '../targets';
@@ -200,6 +200,13 @@ export const recipeSchema = z
     const need = (held: boolean, path: string[], message: string): void => {
       if (!held) ctx.addIssue({ code: 'custom', path, message });
     };
+    const { format, encoding } = r.output;
+    if (encoding !== undefined)
+      need(
+        HELD_BY[format].includes(encoding),
+        ['output', 'encoding'],
+        `what a ${format.toUpperCase()} can hold: ${HELD_BY[format].join(', ')}`,
+      );
     const h = r.height;
     const stored = storedSize(r.fit);
     if (stored !== null)

@@ -1,8 +1,8 @@
-import { concatBytes, MemoryFolder } from '../base';
-import { PngWriter, pngChunk, PNG_SIGNATURE, zlib } from '../formats';
+import { concatBytes } from '../base';
+import { heightFile, pngChunk, PNG_SIGNATURE, zlib } from '../formats';
+import { ENCODINGS } from '../raster';
 import { rangeOf, type Block, type Ground } from './ground';
 import { RECORD_ENDING, type SurveyRecord } from './record';
-import { plainTiff } from './tiff';
 import { DATA_SETS, MAP_SIDE, WORLD } from './world';
 
 /** How heights are handed out. */
@@ -76,13 +76,13 @@ export async function bundleOf(
     ...(mapFile === undefined ? {} : { map: mapFile }),
   };
   const out = new Map<string, Uint8Array>();
-  out.set(file, await heightFile(ground, heights, as, stretch, codes));
+  out.set(file, await heightsAs(ground, heights, as, stretch, codes));
   out.set(`${stem}.${RECORD_ENDING}`, new TextEncoder().encode(`${JSON.stringify(record, null, 2)}\n`));
   if (map && mapFile !== undefined) out.set(mapFile, colourPng(map.width, map.height, map.pixels));
   return out;
 }
 
-async function heightFile(
+async function heightsAs(
   ground: Ground,
   heights: Float32Array,
   as: HandedAs,
@@ -90,29 +90,16 @@ async function heightFile(
   codes: SurveyRecord['codes'],
 ): Promise<Uint8Array> {
   const { width, height, extent, set } = ground;
-  if (as === 'tiff')
-    return plainTiff(
-      width,
-      height,
-      heights.map((v) => v * stretch),
-      extent,
-      DATA_SETS[set].seconds / 3600,
-      true,
-    );
+  const shape = { width, height, byteOrder: 'little' } as const;
+  if (as === 'tiff') {
+    const placement = { ...extent, step: DATA_SETS[set].seconds / 3600, degrees: true };
+    const stretched = heights.map((v) => v * stretch);
+    return heightFile('tiff', { ...shape, encoding: ENCODINGS.f32, placement }, stretched);
+  }
   if (as === 'hgt') return hgtBlock(ground, heights, stretch);
   const { low, metresPerCode } = codes!;
   const made = Uint16Array.from(heights, (v) => (v !== v ? 0 : Math.round(((v - low) * stretch) / metresPerCode)));
-  if (as === 'raw') {
-    const view = new DataView(new ArrayBuffer(2 * made.length));
-    made.forEach((code, i) => view.setUint16(2 * i, code, true));
-    return new Uint8Array(view.buffer);
-  }
-  const folder = new MemoryFolder();
-  const writer = await PngWriter.open(await folder.open('heights'), width, height, { bitDepth: 16 });
-  await writer.write(made);
-  await writer.close();
-  await folder.commit();
-  return folder.files.get('heights')!;
+  return heightFile(as, { ...shape, encoding: ENCODINGS.u16 }, made);
 }
 
 const EMPTY = -32768;

@@ -3,4 +3,3 @@ export * from './ground';
 export * from './record';
 export * from './bundle';
 export { recorded } from './recorded';
-export { plainTiff } from './tiff';

@@ -11,7 +11,22 @@ export interface WrittenTarget extends Target {
 const SHARES = 2 ** 24;
 
 /** How heights are stored where a recipe says nothing else: 16 bits, or metres where a format holds floats only. */
-export const usualEncoding = (format: FileFormat): EncodingId => HELD_BY[format][0] ?? 'u16';
+const usualEncoding = (format: FileFormat): EncodingId => HELD_BY[format][0] ?? 'u16';
+
+/** How files for a target are written until something else is chosen: its first format and way of storing that go together. */
+export function firstOutput({ formats, encodings, rows }: Target): {
+  readonly format: FileFormat;
+  readonly encoding?: EncodingId;
+  readonly rows?: 'north' | 'south';
+} {
+  const format = formats.find((f) => encodings.some((id) => HELD_BY[f].includes(id))) ?? formats[0] ?? 'png';
+  const encoding = encodings.find((id) => HELD_BY[format].includes(id));
+  return {
+    format,
+    ...(encoding !== undefined && encoding !== usualEncoding(format) ? { encoding } : {}),
+    ...(rows ? { rows } : {}),
+  };
+}
 
 /** The target of a recipe, its highest code that of the files that are written. */
 export function writtenTarget({

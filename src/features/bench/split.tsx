@@ -76,7 +76,7 @@ export function SplitBench() {
     <>
       <BenchHead title="Split">
         {document.files.length === 1
-          ? `One file of ${document.tiles.width} × ${document.tiles.height} vertices.`
+          ? `One file of ${document.tiles.width} × ${document.tiles.height} ${document.fit.registration === 'cell' ? 'cells' : 'vertices'}.`
           : `${document.files.length} files of ${document.tiles.width} × ${document.tiles.height}, ${document.fit.width} × ${document.fit.height} in all.`}
       </BenchHead>
       <Group title="Tiles">

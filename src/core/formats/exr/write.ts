@@ -2,8 +2,8 @@ import { LevelGridError, type ByteSink } from '../../base';
 import type { Codes } from '../../raster';
 import { bytesOfStored } from '../stored-bytes';
 
-/** The one channel: brightness, as single channels are called in this format. */
-const CHANNEL = 'Y';
+/** What a single channel is called in this format: brightness. */
+const USUAL = 'Y';
 const FLOAT = 2;
 /** A block is a row: its number, the bytes of its samples, and those. */
 const BLOCK_HEAD = 8;
@@ -22,14 +22,14 @@ export class ExrWriter {
     private readonly width: number,
   ) {}
 
-  static async open(sink: ByteSink, width: number, height: number): Promise<ExrWriter> {
+  static async open(sink: ByteSink, width: number, height: number, channel = USUAL): Promise<ExrWriter> {
     if (width > MOST_ACROSS)
       throw new LevelGridError('too-large', {
         found: `${width} samples across in one EXR`,
         expected: `at most ${MOST_ACROSS}`,
         remedy: 'Split into tiles.',
       });
-    const header = headerOf(width, height);
+    const header = headerOf(width, height, channel);
     const offsets = new DataView(new ArrayBuffer(8 * height));
     const first = header.length + 8 * height;
     for (let y = 0; y < height; y++)
@@ -61,10 +61,10 @@ export class ExrWriter {
 }
 
 /** Magic number, version, and the attributes that every file must have. */
-function headerOf(width: number, height: number): Uint8Array<ArrayBuffer> {
+function headerOf(width: number, height: number, channel: string): Uint8Array<ArrayBuffer> {
   const text = (s: string): number[] => [...new TextEncoder().encode(s), 0];
-  const int = (n: number): number[] => [...new Uint8Array(Int32Array.of(n).buffer)];
-  const float = (n: number): number[] => [...new Uint8Array(Float32Array.of(n).buffer)];
+  const int = (n: number): number[] => [n & 255, (n >> 8) & 255, (n >> 16) & 255, (n >> 24) & 255];
+  const float = (n: number): number[] => [...bytesOfStored(Float32Array.of(n), { bits: 32 }, 'little')];
   const attribute = (name: string, type: string, value: readonly number[]): number[] => [
     ...text(name),
     ...text(type),
@@ -75,7 +75,7 @@ function headerOf(width: number, height: number): Uint8Array<ArrayBuffer> {
   return Uint8Array.from([
     ...[0x76, 0x2f, 0x31, 0x01, 2, 0, 0, 0],
     // name, type, linear or not and three reserved bytes, sampling across and down; a 0 ends the list
-    ...attribute('channels', 'chlist', [...text(CHANNEL), ...int(FLOAT), 0, 0, 0, 0, ...int(1), ...int(1), 0]),
+    ...attribute('channels', 'chlist', [...text(channel), ...int(FLOAT), 0, 0, 0, 0, ...int(1), ...int(1), 0]),
     ...attribute('compression', 'compression', [0]),
     ...attribute('dataWindow', 'box2i', box),
     ...attribute('displayWindow', 'box2i', box),

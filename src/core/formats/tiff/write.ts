@@ -1,16 +1,13 @@
 import { LevelGridError, type ByteSink } from '../../base';
 import type { Codes, Encoding } from '../../raster';
 import { bytesOfStored } from '../stored-bytes';
+import { headBytes, headWith, LONG, SHORT, type Entry } from './directory-entries';
+import { placementEntries, type Placement } from './placement';
 
 /** Bytes of one strip, about. */
 const STRIP_BYTES = 1 << 18;
 /** Offsets are of 32 bits. */
 const MOST_BYTES = 2 ** 32 - 1;
-const SHORT = 3;
-const LONG = 4;
-
-/** An entry of the directory: its tag, type and values. */
-type Entry = readonly [tag: number, type: typeof SHORT | typeof LONG, values: readonly number[]];
 
 /**
  * Writes rows of stored heights as a TIFF (revision 6.0, a grey picture of section 4; floats as in section 19) without
@@ -27,9 +24,10 @@ export class TiffWriter {
     sink: ByteSink,
     width: number,
     height: number,
-    encoding: Pick<Encoding, 'bits' | 'sampleType'> = { bits: 16, sampleType: 'uint' },
+    encoding: Pick<Encoding, 'bits' | 'sampleType'>,
+    placement?: Placement,
   ): Promise<TiffWriter> {
-    const head = headOf(width, height, encoding);
+    const head = headOf(width, height, encoding, placement);
     if (head.length + (encoding.bits / 8) * width * height > MOST_BYTES)
       throw new LevelGridError('too-large', {
         found: `${width} × ${height} samples in one TIFF`,
@@ -54,12 +52,13 @@ function headOf(
   width: number,
   height: number,
   { bits, sampleType }: Pick<Encoding, 'bits' | 'sampleType'>,
+  placement: Placement | undefined,
 ): Uint8Array<ArrayBuffer> {
   const rowBytes = (bits / 8) * width;
   const rowsPerStrip = Math.max(1, Math.min(height, Math.floor(STRIP_BYTES / rowBytes)));
   const strips = Math.ceil(height / rowsPerStrip);
   const rows = (k: number): number => Math.min(rowsPerStrip, height - k * rowsPerStrip);
-  const entriesAt = (first: number): Entry[] => [
+  const entriesAt = (first: number): readonly Entry[] => [
     [256, LONG, [width]],
     [257, LONG, [height]],
     [258, SHORT, [bits]],
@@ -71,33 +70,7 @@ function headOf(
     [278, LONG, [rowsPerStrip]],
     [279, LONG, Array.from({ length: strips }, (_, k) => rows(k) * rowBytes)],
     [339, SHORT, [sampleType === 'float' ? 3 : 1]],
+    ...(placement ? placementEntries(placement) : []),
   ];
-  const lists = strips > 1 ? 2 * 4 * strips : 0;
-  const directory = 2 + 12 * entriesAt(0).length + 4;
-  const first = 8 + directory + lists;
-  const out = new Uint8Array(first);
-  const view = new DataView(out.buffer);
-  view.setUint16(0, 0x4949);
-  view.setUint16(2, 42, true);
-  view.setUint32(4, 8, true);
-  const entries = entriesAt(first);
-  view.setUint16(8, entries.length, true);
-  let list = 8 + directory;
-  entries.forEach(([tag, type, values], i) => {
-    const at = 10 + 12 * i;
-    view.setUint16(at, tag, true);
-    view.setUint16(at + 2, type, true);
-    view.setUint32(at + 4, values.length, true);
-    const [only = 0] = values;
-    if (values.length === 1 && type === SHORT) view.setUint16(at + 8, only, true);
-    else if (values.length === 1) view.setUint32(at + 8, only, true);
-    else {
-      view.setUint32(at + 8, list, true);
-      for (const value of values) {
-        view.setUint32(list, value, true);
-        list += 4;
-      }
-    }
-  });
-  return out;
+  return headWith(entriesAt(headBytes(entriesAt(0))));
 }

@@ -42,24 +42,17 @@ const ROWS: { readonly [K in CardRowId]: (input: CardInput) => CardRow | readonl
   reading: readingRows,
 };
 
-/** Which elevations lie at the ends: nothing to type where a file holds metres. */
-const ENDS: ReadonlySet<CardRowId> = new Set([
-  'heightRange',
-  'topOfRange',
-  'baseElevation',
-  'lowestElevation',
-  'highestElevation',
-]);
+/** Rows from which heights are made, where they are not centred. Of two ends a height is off by no more than one is. */
+const TYPED_HEIGHTS: readonly CardRowId[] = ['heightRange', 'topOfRange', 'baseElevation', 'highestElevation'];
+/** What is not typed where a file holds metres. */
+const ENDS: readonly CardRowId[] = [...TYPED_HEIGHTS, 'lowestElevation'];
 
 /** The import card: every value to type, in the order in which the target asks for it. */
 export const cardRows = (input: CardInput): CardRow[] => {
   const { asks, encoding } = input.target;
-  const asked = encoding.stores === 'metres' ? asks.filter((id) => !ENDS.has(id)) : asks;
+  const asked = encoding.stores === 'metres' ? asks.filter((id) => !ENDS.includes(id)) : asks;
   return asked.flatMap((id) => ROWS[id](input));
 };
-
-/** Rows from which heights are made, where they are not centred. */
-const TYPED_HEIGHTS = ['heightRange', 'topOfRange', 'baseElevation', 'highestElevation'];
 
 /** Most that rounding the card's values can move a height, in metres. */
 export function typingBudget(card: readonly CardRow[], target: Target): number {

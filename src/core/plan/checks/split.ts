@@ -9,17 +9,14 @@ export function splitChecks({ recipe, target, tiles }: ChecksInput, say: Say): v
     });
   }
   const { encoding } = target;
-  const held = HELD_BY[recipe.output.format];
-  if (!held.includes(encoding.id) || !target.encodings.includes(encoding.id)) {
-    const other = target.encodings.find((id) => held.includes(id));
+  if (!target.encodings.includes(encoding.id)) {
+    const other = target.encodings.find((id) => HELD_BY[recipe.output.format].includes(id));
     const reads = target.encodings.map((id) => ENCODINGS[id].words).join(' or ');
     say(
       'split',
       'encoding',
       'fault',
-      held.includes(encoding.id)
-        ? `The target reads ${reads}, not ${encoding.words}.`
-        : `A ${recipe.output.format.toUpperCase()} can’t hold ${encoding.words}.`,
+      `The target reads ${reads}, not ${encoding.words}.`,
       other ? { repair: { label: `store ${ENCODINGS[other].words}`, edit: 'output', args: { encoding: other } } } : {},
     );
   }

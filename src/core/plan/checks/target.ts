@@ -1,4 +1,4 @@
-import { formatExtent, formatShort } from '../../base';
+import { formatExtent, formatShort, type Repair } from '../../base';
 import type { ChecksInput, Say } from './input';
 
 /** Spacings of the ground and of a target may differ by this share. */
@@ -14,29 +14,20 @@ export function targetChecks(input: ChecksInput, say: Say): void {
 
 /** What is chosen of the height range where there is none to choose. */
 function unusedCheck({ recipe: { height }, target }: ChecksInput, say: Say): void {
-  const metres = target.encoding.stores === 'metres';
-  const fixed = target.heights.kind === 'fixed-step';
-  const chosen =
-    height.strategy === 'headroom'
-      ? 'Headroom is'
-      : metres && height.strategy === 'fixed'
-        ? 'The fixed scale is'
-        : metres && height.range === 'pinned'
-          ? 'The pinned range is'
-          : null;
-  if (chosen === null || (!metres && !fixed)) return;
-  say(
-    'height',
-    'range-unused',
-    'caution',
-    `${chosen} not used: ${metres ? 'the files hold elevations in metres, which have no ends' : 'how far apart the codes of this map lie is its own'}.`,
-    {
-      repair:
-        chosen === 'The pinned range is'
-          ? { label: 'take the range of the source', edit: 'range', args: { range: 'source' } }
-          : { label: 'take the full range', edit: 'strategy', args: { strategy: 'full' } },
-    },
-  );
+  const unused = (chosen: string, why: string, repair: Repair): void =>
+    say('height', 'range-unused', 'caution', `${chosen} is not used: ${why}.`, { repair });
+  const full: Repair = { label: 'take the full range', edit: 'strategy', args: { strategy: 'full' } };
+  if (target.encoding.stores === 'metres') {
+    const why = 'the files hold elevations in metres, which have no ends';
+    if (height.strategy !== 'full') unused(height.strategy === 'fixed' ? 'The fixed scale' : 'Headroom', why, full);
+    else if (height.range === 'pinned')
+      unused('The pinned range', why, {
+        label: 'take the range of the source',
+        edit: 'range',
+        args: { range: 'source' },
+      });
+  } else if (target.heights.kind === 'fixed-step' && height.strategy === 'headroom')
+    unused('Headroom', 'how far apart the codes of this map lie is its own', full);
 }
 
 /** A map that has its own spacing shows the ground larger or smaller than it is, unless both are brought to one. */
