@@ -1,5 +1,5 @@
 import type { SourceFacts } from '@/core/plan';
-import type { RasterInfo } from '@/core/raster';
+import type { GroundStatistics, RasterInfo } from '@/core/raster';
 
 /** Facts of a source of 16 bits whose occurring codes run from `min` to `max`. */
 export function wideFacts(
@@ -32,5 +32,24 @@ export function wideFacts(
       distinctCodes: max - min + 1,
       codeStep: 1,
     },
+  };
+}
+
+/** Ground statistics with the given lowest and highest sample. */
+export function groundOf(min: number, max: number, over: Partial<GroundStatistics> = {}): GroundStatistics {
+  return {
+    // what a plan of the same source counts from
+    datum: 32768,
+    min: min - 32768,
+    max: max - 32768,
+    mean: (min + max) / 2 - 32768,
+    voids: 0,
+    outside: null,
+    histogram: new Array<number>(256).fill(1),
+    spots: [
+      { id: 'highest', x: 3, y: 4, value: max - 32768 },
+      { id: 'lowest', x: 0, y: 0, value: min - 32768 },
+    ],
+    ...over,
   };
 }

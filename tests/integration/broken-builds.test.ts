@@ -198,6 +198,24 @@ const KINDS = {
       fit: { size: [127, 253] },
     },
   },
+  'stored as metres': {
+    source: () => metres(611, 477),
+    recipe: {
+      source: elevations(611, 477),
+      target: 'exchange',
+      fit: { size: [505, 253] },
+      output: { format: 'raw', encoding: 'f32' },
+    },
+  },
+  'stored as shares': {
+    source: () => metres(611, 477),
+    recipe: {
+      source: elevations(611, 477),
+      target: 'exchange',
+      fit: { size: [253, 505] },
+      output: { format: 'tiff', encoding: 'f32-share' },
+    },
+  },
   'clipped at both ends': {
     source: () => metres(611, 477),
     recipe: {
@@ -304,6 +322,10 @@ const BROKEN: readonly (readonly [Name, string, Slips, RegExp])[] = [
   ],
   ['larger, 1009 × 2017', 'the first column taken from its neighbour', { fit: columnFrom(0, 1) }, /worked out again/],
   ['larger, 1009 × 2017', 'a row the other way round', { fit: rowTurned(1501) }, /worked out again/],
+  // floats are told apart to far less than the two centimetres that a code may hide
+  ['stored as metres', 'a row raised by 2 cm', { fit: rowRaised(101, 0.02) }, /hold another height/],
+  ['stored as metres', 'a column raised by 2 cm', { fit: columnRaised(77, 0.02) }, /hold another height/],
+  ['stored as shares', 'a row raised by 2 cm', { fit: rowRaised(303, 0.02) }, /hold another height/],
   ['smaller, 505 × 253', 'a row taken from the one above it', { fit: rowFromAbove(101) }, /worked out again/],
   ['smaller, 505 × 253', 'a column taken from its neighbour', { fit: columnFrom(333, 1) }, /worked out again/],
   ['padded, 2017 × 1009', 'a row of the rim raised', { fit: rowRaised(1005, 0.7) }, /worked out again/],
