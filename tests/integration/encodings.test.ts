@@ -217,6 +217,29 @@ test('a card of metres names no elevations to type; one of shares names both', (
   expect(plan(recipeOf('raw f32'), wideFacts(W, H), null).document.height.step).toBe(2 ** -12);
 });
 
+test('one byte has no order; where 16 bits are as good 8 are a caution, and one click mends it', async () => {
+  const { card, files, checks } = plan(recipeOf('raw u8'), wideFacts(W, H), null).document;
+  expect(card.map((r) => r.id)).toEqual(expect.not.arrayContaining(['byteOrder']));
+  expect(card.find((r) => r.id === 'rowOrder')?.value).toBe('south');
+  expect(files[0]?.byteOrder).toBeNull();
+  expect(checks.find((c) => c.id === 'precision')).toMatchObject({
+    state: 'caution',
+    repair: { edit: 'output', args: { encoding: 'u16' } },
+  });
+  const page = new TextDecoder().decode((await packed('raw u8')).files.get('import.md'));
+  expect(page).toContain('RAW, 8 bits, rows from the south');
+  expect(page).not.toContain('endian');
+  // words of another depth are no words of this file
+  const folder = await packed('raw f32');
+  folder.files.set(
+    'import.md',
+    new TextEncoder().encode(
+      new TextDecoder().decode(folder.files.get('import.md')).replace('RAW, 32-bit floats', 'RAW, 16 bits'),
+    ),
+  );
+  expect(faults(await proofOf(folder)).join(' ')).toContain('another depth');
+});
+
 test('what a target does not read is a fault, and one click mends it; what a format can’t hold is refused', async () => {
   const of = (over: Parameters<typeof recipeWith>[0]) => {
     const recipe = recipeWith({ source: { low: LOW, high: HIGH }, ...over });

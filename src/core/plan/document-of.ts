@@ -161,7 +161,8 @@ function planFile(tile: TileGrid['tiles'][number], recipe: Recipe, encoding: Enc
     height: tile.window.height,
     bitDepth: encoding.bits,
     sampleType: encoding.sampleType,
-    byteOrder: format === 'raw' ? byteOrder : null,
+    // a single byte has no order
+    byteOrder: format === 'raw' && encoding.bits > 8 ? byteOrder : null,
     rows: format === 'raw' ? rows : 'north',
     column: tile.column,
     row: tile.row,

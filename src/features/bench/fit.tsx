@@ -36,12 +36,13 @@ export function Fit() {
   const { fit } = recipe;
   const cover = (n: number): string => formatLength(plan.work.entering.spacing * (n - 1));
   const square = info.width === info.height;
+  const anySize = plan.work.target.grid.kind === 'any';
   return (
     <>
       <BenchHead title="Fit">
         {square ? info.width : `${info.width} × ${info.height}`} samples at {formatShort(plan.work.entering.spacing, 4)}{' '}
-        m cover {square ? cover(info.width) : `${cover(info.width)} × ${cover(info.height)}`}. The target takes only the
-        sizes below.
+        m cover {square ? cover(info.width) : `${cover(info.width)} × ${cover(info.height)}`}.{' '}
+        {anySize ? 'The target takes every size.' : 'The target takes only the sizes below.'}
       </BenchHead>
       <Group title="Fit by">
         <Segmented

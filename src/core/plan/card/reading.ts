@@ -39,7 +39,7 @@ export function readingRows({ recipe, target, tile }: CardInput): CardRow[] {
   const bytes = tile.width * tile.height * (bits / 8);
   return [
     depth,
-    text('byteOrder', 'Byte order', byteOrder, ORDER_NOTES[byteOrder]),
+    ...(bits > 8 ? [text('byteOrder', 'Byte order', byteOrder, ORDER_NOTES[byteOrder])] : []),
     text(
       'rowOrder',
       'First row',

@@ -1,7 +1,7 @@
 import { formatLength, formatNumber, formatShort, type Repair } from '../../base';
 import { flattenedToFit, flatteningFactor } from '../../edits';
 import { holdsCodes, trueCalibration } from '../../height';
-import { highestStored, lowestStored } from '../../raster';
+import { ENCODINGS, HELD_BY, highestStored, lowestStored } from '../../raster';
 import type { StoredType } from '../../operations';
 import type { Recipe } from '../../recipe';
 import { worldElevation } from '../card';
@@ -75,6 +75,14 @@ function precisionCheck({ recipe, range, precision, target }: ChecksInput, say: 
       'note',
       `${words}. Only a finer source would help; the file itself could hold ${formatLength(step)}.`,
     );
+    return;
+  }
+  const held = HELD_BY[recipe.output.format];
+  const better = target.encodings.find((id) => held.includes(id) && ENCODINGS[id].bits > target.encoding.bits);
+  if (better !== undefined) {
+    say('height', 'precision', 'caution', `${words}.`, {
+      repair: { label: `store ${ENCODINGS[better].words}`, edit: 'output', args: { encoding: better } },
+    });
     return;
   }
   const used = range.groundHigh - range.groundLow;

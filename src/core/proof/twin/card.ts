@@ -236,7 +236,7 @@ function readingRows(recipe: Recipe, grid: ExpectedGrid): Row[] {
   if (format !== 'raw') return [count('bitDepth', bits)];
   return [
     count('bitDepth', bits),
-    { id: 'byteOrder', value: byteOrder, unit: '', slack: 0 },
+    ...(bits > 8 ? [{ id: 'byteOrder', value: byteOrder, unit: '', slack: 0 }] : []),
     { id: 'rowOrder', value: rows, unit: '', slack: 0 },
     count('fileSize', (grid.tileWidth * grid.tileHeight * bits) / 8),
   ];

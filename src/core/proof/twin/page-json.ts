@@ -47,7 +47,7 @@ export function checkFileList(page: Page, recipe: Recipe, grid: ExpectedGrid): P
       f.format !== format ||
       f.bitDepth !== stored.bits ||
       f.sampleType !== stored.type ||
-      f.byteOrder !== (format === 'raw' ? byteOrder : null) ||
+      f.byteOrder !== (format === 'raw' && stored.bits > 8 ? byteOrder : null) ||
       f.rows !== (format === 'raw' ? rows : 'north')
     )
       wrong.push(`${f.name} is said to be stored in another way than the recipe says`);

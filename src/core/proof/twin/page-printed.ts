@@ -202,8 +202,15 @@ function checkFiles(page: Page, rows: Rows): string[] {
     if (name !== f.name) out.push(`"${name ?? 'nothing'}" stands where ${f.name} should`);
     else if (size !== `${f.width} × ${f.height}`) out.push(`${f.name} has another size`);
     else if (!holds.includes(f.format.toUpperCase())) out.push(`${f.name} is called another kind of file`);
-    else if (f.format === 'raw' && !holds.includes(`${f.byteOrder ?? ''}-endian, rows from the ${f.rows}`))
+    else if (
+      f.format === 'raw' &&
+      !holds.includes(
+        f.byteOrder === null ? `bits, rows from the ${f.rows}` : `${f.byteOrder}-endian, rows from the ${f.rows}`,
+      )
+    )
       out.push(`${f.name} is read in another way`);
+    else if (!holds.includes(`${f.bitDepth}${f.sampleType === 'float' ? '-bit floats' : ' bits'}`))
+      out.push(`${f.name} is said to be of another depth`);
     else if ((sum ?? '') !== (f.sha256 ?? '')) out.push(`${f.name} has another checksum`);
   }
   return out;

@@ -2,6 +2,7 @@ import type { Recipe } from '../../recipe';
 import type { ExpectedHeights } from './heights';
 import { expectedLayout, type ExpectedGrid } from './layout';
 import { numbersOf, type ReadPage } from './printed';
+import { storedBy } from './stored';
 
 /** What the sentences of a page must say, worked out from recipe and source. */
 export interface Told {
@@ -39,7 +40,9 @@ export function checkSentences({ paragraphs, items }: ReadPage, told: Told): str
   once(
     'the order of bytes',
     /Bytes are \S+\./.exec(text)?.[0],
-    format === 'raw' ? `Bytes are ${byteOrder === 'big' ? 'big' : 'little'}-endian.` : null,
+    format === 'raw' && storedBy(recipe).bits > 8
+      ? `Bytes are ${byteOrder === 'big' ? 'big' : 'little'}-endian.`
+      : null,
   );
   once(
     'north',

@@ -223,7 +223,7 @@ function fileBlocks(document: PlanDocument, target: Target): Block[] {
         f.name,
         `${f.width} × ${f.height}`,
         f.format === 'raw'
-          ? `RAW, ${depth}, ${f.byteOrder ?? ''}-endian, rows from the ${f.rows}`
+          ? `RAW, ${depth}, ${f.byteOrder === null ? '' : `${f.byteOrder}-endian, `}rows from the ${f.rows}`
           : `${FORMAT_WORDS[f.format]}, ${depth}${f.format === 'png' ? '' : ', not compressed'}`,
         f.sha256 ?? '',
       ]),
