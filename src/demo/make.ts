@@ -2,7 +2,7 @@ import { wendArch } from './mesh';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { heightFile } from '../core/formats';
-import { ENCODINGS } from '../core/raster';
+import { ENCODINGS, type MapPlace } from '../core/raster';
 import { asciiGrid, portableFloats } from './formats';
 import { kettleTarn } from './terrain';
 
@@ -62,9 +62,16 @@ async function otherFormats(codes: Uint16Array): Promise<Readonly<Record<string,
   const heights = shares.map((s) => LOWEST + s * (HIGHEST - LOWEST));
   const grid = { width: side, height: side, heights, spacing: 10, east: 500_000, north: 5_200_000 };
   const shape = { width: side, height: side, encoding: ENCODINGS.f32, byteOrder: 'little' } as const;
-  const placement = { west: grid.east, north: grid.north, step: grid.spacing, degrees: false };
+  const place: MapPlace = {
+    origin: [grid.east, grid.north],
+    across: [grid.spacing, 0],
+    down: [0, -grid.spacing],
+    degrees: false,
+    metres: 1,
+    crs: null,
+  };
   return {
-    'kettle-tarn-metres.tif': await heightFile('tiff', { ...shape, placement }, heights),
+    'kettle-tarn-metres.tif': await heightFile('tiff', { ...shape, place }, heights),
     'kettle-tarn-metres.exr': await heightFile('exr', { ...shape, channel: 'height' }, heights),
     'kettle-tarn-0-to-1.exr': await heightFile('exr', shape, shares),
     'kettle-tarn-metres.asc': asciiGrid(grid),

@@ -2,9 +2,11 @@
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
-import { MemoryFolder } from '@/core/base';
+import { MemoryFolder, type ByteSource } from '@/core/base';
 import { EDITION } from '@/core/plan';
+import type { Recipe } from '@/core/recipe';
 import { run } from '@/core/run';
+import { degrees } from '../helpers/ground-in-degrees';
 import { hills, pngSource, recipeWith } from '../helpers/rasters';
 
 type Parts = Parameters<typeof recipeWith>[0];
@@ -29,6 +31,13 @@ const PACKS: readonly Parts[] = [
   },
   { target: 'exchange', fit: { size: [97, 61] }, output: { format: 'exr' } },
   { target: 'stored-tiles', fit: { size: 129 }, output: { format: 'tiff', encoding: 'f32-share' } },
+  { target: 'exchange', fit: { size: [97, 61] }, output: { format: 'tiff', encoding: 'f32', compression: 'deflate' } },
+  { target: 'exchange', fit: { size: [97, 61] }, output: { format: 'asc' } },
+];
+/** Of a source that says where it lies. */
+const ON_MAP: readonly Parts[] = [
+  { target: 'exchange', fit: { size: [97, 61] } },
+  { target: 'exchange', fit: { size: [61, 97] }, steps: [{ op: 'turn', quarters: 1 }], output: { format: 'asc' } },
 ];
 
 /** Words alone: numbers follow from other things. */
@@ -37,9 +46,17 @@ const words = (text: string): string => text.replace(/[\d.−-]+/g, '#').replace
 test('words and edition change together', async () => {
   const sum = createHash('sha256');
   const source = await pngSource(hills(300, 200), 300, 'kettle.png');
-  for (const parts of PACKS) {
+  const placed = degrees('tarrowen.asc', 0, 0, 90, 70);
+  const packs = [
+    ...PACKS.map((parts) => ({ recipe: recipeWith(parts), from: source })),
+    ...ON_MAP.map((parts): { recipe: Recipe; from: ByteSource } => {
+      const made = recipeWith(parts);
+      return { recipe: { ...made, source: { heights: { as: 'elevations' }, spacing: 30 } }, from: placed };
+    }),
+  ];
+  for (const { recipe, from } of packs) {
     const folder = new MemoryFolder();
-    await run(recipeWith(parts), source, folder);
+    await run(recipe, from, folder);
     for (const name of ['import.json', 'import.md', 'import.html'])
       sum.update(words(new TextDecoder().decode(folder.files.get(name)).replace(/[0-9a-f]{64}/g, '')));
   }

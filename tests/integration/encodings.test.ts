@@ -10,6 +10,7 @@ import { MemoryFolder, memorySource } from '@/core/base';
 import { freshRecipe, withOutput, withTarget } from '@/core/edits';
 import { plan } from '@/core/plan';
 import { prove, type Proof } from '@/core/proof';
+import type { EncodingId, FileFormat } from '@/core/raster';
 import { parseTargetText } from '@/core/recipe';
 import { run } from '@/core/run';
 import { targetOf } from '@/core/targets';
@@ -41,8 +42,13 @@ const WAYS = {
   'tiff u16': ['tiff', 'u16'],
   'tiff f32': ['tiff', 'f32'],
   'tiff f32-share': ['tiff', 'f32-share'],
+  'tiff u16, packed': ['tiff', 'u16', 'deflate'],
+  'tiff f32, packed': ['tiff', 'f32', 'deflate'],
   'exr f32': ['exr', 'f32'],
   'exr f32-share': ['exr', 'f32-share'],
+  'exr f32, packed': ['exr', 'f32', 'deflate'],
+  'exr f32-share, packed': ['exr', 'f32-share', 'deflate'],
+  'asc f32': ['asc', 'f32'],
 } as const;
 type Way = keyof typeof WAYS;
 
@@ -61,12 +67,12 @@ const APART: Readonly<Record<string, number>> = { f32: (HIGH - LOW) / 65535e3, '
 const CROP = { size: [WIDE, TALL] as [number, number], method: 'crop' as const, at: [LEFT, TOP] as [number, number] };
 
 const recipeOf = (way: Way, over: Parameters<typeof recipeWith>[0] = {}) => {
-  const [format, encoding] = WAYS[way];
+  const [format, encoding, compression] = WAYS[way] as readonly [FileFormat, EncodingId, 'deflate'?];
   return recipeWith({
     target: 'exchange',
     source: { low: LOW, high: HIGH },
     fit: CROP,
-    output: { format, encoding, byteOrder: 'big', rows: 'south' },
+    output: { format, encoding, byteOrder: 'big', rows: 'south', ...(compression ? { compression } : {}) },
     ...over,
   });
 };
@@ -101,6 +107,13 @@ async function read(way: Way, bytes: Uint8Array<ArrayBuffer>): Promise<number[]>
       expect([image.getBitsPerSample(), image.getSampleFormat()]).toEqual(encoding === 'u16' ? [16, 1] : [32, 3]);
       return [...((await image.readRasters({ interleave: true })) as unknown as ArrayLike<number> & Iterable<number>)];
     }
+    case 'asc': {
+      const [head = '', ...rows] = new TextDecoder().decode(bytes).split(/(?<=NODATA_value \S+)\n/);
+      expect(head).toBe(`ncols ${WIDE}\nnrows ${TALL}\nxllcenter 0\nyllcenter 0\ncellsize 2.5\nNODATA_value -99999`);
+      const numbers = rows.join('').trimEnd().split('\n');
+      expect(numbers).toHaveLength(TALL);
+      return numbers.flatMap((row) => row.split(' ').map((n) => Math.fround(Number(n))));
+    }
     case 'exr': {
       const { data, width, height } = new EXRLoader().setDataType(FloatType).parse(bytes.slice().buffer) as {
         data: Float32Array;
@@ -126,7 +139,7 @@ async function packed(way: Way, over: Parameters<typeof recipeWith>[0] = {}): Pr
 const proofOf = async (folder: MemoryFolder): Promise<Proof> =>
   (await prove({ file: (n) => folder.source(n), reference: await source() })).proof;
 const only = (folder: MemoryFolder): [string, Uint8Array<ArrayBuffer>] => {
-  const [name, bytes] = [...folder.files].find(([n]) => /\.(png|raw|tiff|exr)$/.test(n))!;
+  const [name, bytes] = [...folder.files].find(([n]) => /\.(png|raw|tiff|exr|asc)$/.test(n))!;
   return [name, bytes as Uint8Array<ArrayBuffer>];
 };
 

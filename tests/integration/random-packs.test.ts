@@ -8,6 +8,7 @@ import { LevelGridError, MemoryFolder } from '@/core/base';
 import type { PlanDocument } from '@/core/plan';
 import { prove, type Proof } from '@/core/proof';
 import { ENCODING_IDS } from '@/core/raster';
+import type { Recipe } from '@/core/recipe';
 import { run } from '@/core/run';
 import { cases, countedOf, DEGREES, recipeOf, samplesOf } from '../helpers/random-recipe';
 
@@ -32,14 +33,28 @@ const put = (folder: MemoryFolder, name: string, value: string): void => {
   folder.files.set(name, new TextEncoder().encode(value));
 };
 
-/** Harms a pack of one RAW file; what changes nothing is told by false. */
-function harm(folder: MemoryFolder, { what, at, by, page }: Harm): boolean {
+/** Floats are written in each format that holds them, as they are and packed. */
+const packedAs = (n: number): Pick<Recipe['output'], 'format' | 'compression'> =>
+  (
+    [
+      { format: 'raw' },
+      { format: 'tiff' },
+      { format: 'tiff', compression: 'deflate' },
+      { format: 'exr' },
+      { format: 'exr', compression: 'deflate' },
+      { format: 'asc' },
+    ] as const
+  )[n % 6]!;
+
+/** Harms a pack of one file, the samples themselves where it is a RAW; what changes nothing is told by false. */
+function harm(folder: MemoryFolder, { what: wanted, at, by, page }: Harm): boolean {
   const document = JSON.parse(text(folder, 'import.json')) as PlanDocument;
-  const { name, width, height, bitDepth } = document.files[0]!;
+  const { name, width, height, bitDepth, format } = document.files[0]!;
+  const what = format !== 'raw' && ['code', 'row', 'column', 'rows'].includes(wanted) ? 'end' : wanted;
   const before = new Map([...folder.files].map(([n, bytes]) => [n, bytes.slice()]));
   const bytes = folder.files.get(name)!.slice();
   // of floats the last bits
-  const codes = new { 8: Uint8Array, 16: Uint16Array, 32: Uint32Array }[bitDepth](bytes.buffer);
+  const codes = new { 8: Uint8Array, 16: Uint16Array, 32: Uint32Array }[format === 'raw' ? bitDepth : 8](bytes.buffer);
   const row = at % height;
   const column = at % width;
   switch (what) {
@@ -60,7 +75,8 @@ function harm(folder: MemoryFolder, { what, at, by, page }: Harm): boolean {
       }
       break;
     case 'end':
-      folder.files.set(name, bytes.subarray(0, bytes.length - 1 - (by % 9)));
+      // of a text more than its last number, whose last digit may be one too many
+      folder.files.set(name, bytes.subarray(0, bytes.length - (format === 'asc' ? 14 : 1) - (by % 9)));
       break;
     case 'value': {
       const rows = document.card.filter((r) => typeof r.value === 'number');
@@ -132,13 +148,14 @@ test('random packs: unharmed none is red, harmed none is green', async () => {
       const range = c.seed % 4 === 0 ? c.range : 'ground';
       const recipe = recipeOf({ ...c, ...sides, range, fill: c.fill ?? 3500 }, counted.facts.info);
       const encoding = odd ? 'u16' : ENCODING_IDS[(c.seed >> 2) % ENCODING_IDS.length]!;
+      const floats = encoding === 'f32' && !odd;
       const written = {
         ...recipe,
         target: odd ? 'odd-grid' : encoding === 'u16' ? 'component-grid' : 'exchange',
         output: {
           ...recipe.output,
-          format: 'raw' as const,
-          encoding,
+          ...(floats ? packedAs(c.seed >> 5) : { format: 'raw' as const }),
+          encoding: floats ? ('f32' as const) : encoding,
           rows: odd ? ('south' as const) : ('north' as const),
         },
       };

@@ -185,7 +185,7 @@ export function withTarget(recipe: Recipe, named: Recipe['target'], source: Side
   const sized = withBestFit({ ...rest, fit: laid, target: named }, source);
   const { scale: __, anchor: ___, ...height } = recipe.height;
   // heights are stored in the usual way of a target until another one is chosen
-  const { encoding: ____, ...output } = recipe.output;
+  const { encoding: ____, compression: _____, ...output } = recipe.output;
   const next: Recipe = {
     ...sized,
     // a miniature that only the target before asked for

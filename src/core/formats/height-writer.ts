@@ -1,10 +1,10 @@
 import { concatBytes, type ByteSink } from '../base';
-import type { ByteOrder, Codes, Encoding, FileFormat } from '../raster';
-import { ExrWriter } from './exr/write';
+import { saysPlace, type ByteOrder, type Codes, type Encoding, type FileFormat, type MapPlace } from '../raster';
+import { AsciiWriter } from './asc/write';
+import { openExr } from './exr/write';
 import { PngWriter, type PngOptions } from './png';
 import * as headerless from './raw/write';
-import type { Placement } from './tiff/placement';
-import { TiffWriter } from './tiff/write';
+import { openTiff } from './tiff/write';
 
 /** Takes whole rows of stored heights from the first to the last. */
 export interface HeightWriter {
@@ -18,8 +18,12 @@ export interface HeightFileShape {
   readonly encoding: Encoding;
   /** Of a RAW; the other formats have their own. */
   readonly byteOrder: ByteOrder;
-  /** Where the ground lies, which a TIFF can say. */
-  readonly placement?: Placement;
+  /** Where the ground lies on a map, for formats that can say it. */
+  readonly place?: MapPlace;
+  /** Where it lies in the world that is written, in metres: for formats that must say some place. */
+  readonly lies?: Pick<MapPlace, 'origin' | 'across' | 'down'>;
+  /** Packed, without loss, where a format can be both. */
+  readonly deflate?: boolean;
   /** Name of the one channel of an EXR. */
   readonly channel?: string;
 }
@@ -33,9 +37,12 @@ const OPENERS: { readonly [F in FileFormat]: Opener } = {
     return { write: (codes) => writer.write(codes as Uint16Array), close: () => writer.close() };
   },
   raw: async (sink, { encoding, byteOrder }) => new headerless.RawWriter(sink, byteOrder, encoding),
-  tiff: async (sink, { width, height, encoding, placement }) =>
-    TiffWriter.open(sink, width, height, encoding, placement),
-  exr: async (sink, { width, height, channel }) => ExrWriter.open(sink, width, height, channel),
+  tiff: async (sink, shape) => openTiff(sink, shape),
+  exr: async (sink, shape) => openExr(sink, shape),
+  asc: async (sink, { width, height, place, lies }) => {
+    const stated = place && saysPlace('asc', place) ? place : lies;
+    return AsciiWriter.open(sink, width, height, stated ?? { origin: [0, height - 1], across: [1, 0], down: [0, -1] });
+  },
 };
 
 /** Opens a height file of a format for writing. */

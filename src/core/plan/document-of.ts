@@ -12,6 +12,7 @@ import type { Geometry } from './geometry';
 import type { LayoutChoice } from './grid-layout';
 import type { Heights } from './heights';
 import { baseName } from './names';
+import { placeOnMap } from './on-map';
 import { placementTable } from './placement';
 import { planSpots } from './spots';
 
@@ -37,6 +38,7 @@ export interface Planned {
 export function documentOf(planned: Planned): PlanDocument {
   const { recipe, target, source, chain, entering, ground, geometry, tiles, choice, card, checks } = planned;
   const origin = originOffset(recipe, geometry);
+  const map = placeOnMap(entering.stage, geometry);
   return {
     version: 1,
     edition: EDITION,
@@ -79,6 +81,7 @@ export function documentOf(planned: Planned): PlanDocument {
     files: tiles.tiles.map((t) => planFile(t, recipe, target.encoding)),
     spots: ground ? planSpots({ ground, heights: planned.heights, target, geometry, origin, tiles }) : [],
     placement: placementTable(tiles, geometry, target, choice.layout, origin),
+    ...(map ? { map } : {}),
     checks,
     cost: costOf(planned),
   };

@@ -85,6 +85,16 @@ const placement = z.object({
 });
 export type Placement = z.infer<typeof placement>;
 
+const coordinates = z.tuple([z.number(), z.number()]).readonly();
+const mapPlace = z.object({
+  origin: coordinates,
+  across: coordinates,
+  down: coordinates,
+  degrees: z.boolean(),
+  metres: nullable,
+  crs: z.string().nullable(),
+});
+
 const repair = z.object({ label: z.string(), edit: z.string(), args: z.record(z.string(), z.unknown()) });
 
 const check = z.object({
@@ -117,7 +127,7 @@ const stepDone = z.object({ op: z.string(), samples: nullable, largest: nullable
  * Of the words that a plan and its pages say. Raised whenever any of them changes (a test keeps the two together): words of
  * another edition can't be compared, and a proof says so.
  */
-export const EDITION = 4;
+export const EDITION = 5;
 
 /** The plan as a document: `import.json` of a pack, and what `plan --json` prints. */
 export const planDocumentSchema = z.object({
@@ -195,6 +205,11 @@ export const planDocumentSchema = z.object({
   files: z.array(planFile),
   spots: z.array(spot),
   placement: z.array(placement),
+  /**
+   * Where the whole lies on the map that its source states: sample (column, row) at origin + column · across + row · down,
+   * in coordinates east and north. Left out where nothing is stated.
+   */
+  map: mapPlace.optional(),
   checks: z.array(check),
   cost: z.object({
     vertices: z.number(),

@@ -6,4 +6,5 @@ export { voidRefusal } from './refusals';
 export { originOffset } from './card';
 export { elevationsOfCodes, percent } from './checks';
 export { type Geometry } from './geometry';
+export { placeInWorld, placeOfFile } from './on-map';
 export { expectedSource } from './before';

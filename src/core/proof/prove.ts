@@ -171,6 +171,7 @@ function checkPages(
         // what only follows from a cause is not told of the pages
         heights: explained.has('heights') ? { ...heights, zero: page.height.zero } : heights,
         source: explained.has('ground') ? page.source : source,
+        map: page.map,
       }
     : null;
   checks.push(...checkPrinted(page, pages, told, current), ...(current ? edition : []));

@@ -1,11 +1,12 @@
 import { asLevelGridError, partOf, type ByteSource, type JobContext } from '../base';
 import { groundAgain, looksAt, looksWithout, workOutAgain, type Looks, type Made } from './again';
 import { compareFiles, type Seen } from './compare-files';
+import type { Recipe } from '../recipe';
 import type { decoderFor } from './decoders';
 import { ErrorMap, type ErrorFigures } from './error-meter';
 import { orientationChecks } from './orientation';
 import { openPipeline, type Pipeline, type Reference } from './pipeline';
-import { checkHeights, type ExpectedHeights, type SourceReading } from './twin';
+import { checkHeights, checkOnMap, expectedOnMap, type ExpectedHeights, type SourceReading } from './twin';
 import type { Findings, Proof, ProofCheck, ProofMaps } from './types';
 import { clippedCheck, sampleCheck } from './verdicts';
 
@@ -58,6 +59,7 @@ export async function readAll(
   );
   if (!seen) return null;
   findings.checks.push(checkHeights(whole.page, whole.claimed));
+  findings.checks.push(...(await checkOnMap(whole.page, whole.grid, whole.files, isPacked(whole.recipe), undefined)));
   return {
     heights: whole.claimed,
     pipeline: null,
@@ -100,6 +102,8 @@ async function againstSource(
   const looks = looksAt(whole, ground);
   const seen = await readFiles(whole, reading, { pipeline, looks, map: maps?.encoding ?? null }, findings, job);
   if (!seen) return null;
+  const onMap = ground.onMap && expectedOnMap(ground.onMap, whole.grid, whole.facts);
+  checks.push(...(await checkOnMap(page, whole.grid, files, isPacked(recipe), onMap)));
   const again = await workOutAgain(whole, reference, ground, looks, seen, checks, partOf(job, 0.9, 1));
   const samples = files.reduce((sum, _, i) => sum + page.files[i]!.width * page.files[i]!.height, 0);
   const all = sampleCheck(seen, page, samples, claimed.as);
@@ -166,6 +170,8 @@ async function readFiles(
     return null;
   }
 }
+
+const isPacked = ({ output }: Recipe): boolean => output.compression === 'deflate';
 
 /** The code of each spot in the file that the page names. */
 function spotCodesOf({ page }: Whole, seen: Seen): Map<string, number> {

@@ -19,7 +19,7 @@ export function trustedOf(recipe: Recipe, reference: Reference | null): Proof['t
     },
   ];
   const reprojected = recipe.steps.some((s) => s.op === 'reproject' && !s.off);
-  if (info.georeference && reprojected)
+  if (info.georeference)
     out.push({ what: 'the coordinates that the source states', guard: 'nothing but the file itself' });
   if (info.georeference?.system !== undefined && reprojected)
     out.push({

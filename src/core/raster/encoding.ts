@@ -1,3 +1,5 @@
+import type { MapPlace } from './types';
+
 /** Ways of storing heights in a written file. */
 export const ENCODING_IDS = ['u16', 'u8', 'f32', 'f32-share'] as const;
 export type EncodingId = (typeof ENCODING_IDS)[number];
@@ -31,8 +33,20 @@ export const roomFor = ({ stores }: Pick<Encoding, 'stores'>, n: number): Codes 
   stores === 'codes' ? new Uint16Array(n) : new Float32Array(n);
 
 /** Formats that height files are written in. */
-export const FILE_FORMATS = ['png', 'raw', 'tiff', 'exr'] as const;
+export const FILE_FORMATS = ['png', 'raw', 'tiff', 'exr', 'asc'] as const;
 export type FileFormat = (typeof FILE_FORMATS)[number];
+
+/** Formats whose samples stand as they are, or packed: as it is chosen. */
+export const PACKED: readonly FileFormat[] = ['tiff', 'exr'];
+
+/** Whether files of a format say where their ground lies on a map: some can't where rows don't run from west to east. */
+export function saysPlace(format: FileFormat, { across, down }: Pick<MapPlace, 'across' | 'down'>): boolean {
+  return format === 'tiff' || (format === 'asc' && isUpright({ across, down }));
+}
+
+/** Rows run from west to east, the first in the north. */
+export const isUpright = ({ across, down }: Pick<MapPlace, 'across' | 'down'>): boolean =>
+  across[0] > 0 && across[1] === 0 && down[0] === 0 && down[1] < 0;
 
 /** What each format can hold, the usual way first. */
 export const HELD_BY: { readonly [F in FileFormat]: readonly EncodingId[] } = {
@@ -40,4 +54,5 @@ export const HELD_BY: { readonly [F in FileFormat]: readonly EncodingId[] } = {
   raw: ['u16', 'u8', 'f32', 'f32-share'],
   tiff: ['u16', 'f32', 'f32-share'],
   exr: ['f32', 'f32-share'],
+  asc: ['f32'],
 };

@@ -163,6 +163,23 @@ export const METRES_PER_UNIT: Readonly<Record<HeightUnit, number>> = {
   'us-survey-foot': 1200 / 3937,
 };
 
+/**
+ * Where a written raster lies on a map: sample (column, row) at `origin + column · across + row · down`, in coordinates
+ * east and north.
+ */
+export interface MapPlace {
+  /** The sample in the first column and row. */
+  readonly origin: readonly [east: number, north: number];
+  /** From sample to sample along a row, and from row to row. */
+  readonly across: readonly [east: number, north: number];
+  readonly down: readonly [east: number, north: number];
+  readonly degrees: boolean;
+  /** Metres of one unit of the coordinates; null where they are degrees, or nothing is said. */
+  readonly metres: number | null;
+  /** The coordinate reference system by its code or name; null where none is known. */
+  readonly crs: string | null;
+}
+
 /** An affine placement without rotation. */
 export interface Georeference {
   /** Coordinates of the centre of the north-western sample. */

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { ENCODING_IDS, FILE_FORMATS, FILTERS, HEIGHT_UNITS, HELD_BY } from '../raster';
+import { ENCODING_IDS, FILE_FORMATS, FILTERS, HEIGHT_UNITS, HELD_BY, PACKED } from '../raster';
 import * as formats from '../formats';
 import { reprojectSchema, stepSchema } from '../operations/schemas';
 import { targetSchema } from '../targets';
@@ -153,6 +153,8 @@ const split = z.strictObject({
 
 const output = z.strictObject({
   format: z.enum(FILE_FORMATS).default('png'),
+  /** How a TIFF is packed, without loss; left out: not at all. */
+  compression: z.enum(['none', 'deflate']).optional(),
   /** How heights are stored; left out: in the usual way of target and format. */
   encoding: z.enum(ENCODING_IDS).optional(),
   byteOrder: z.enum(['little', 'big']).default('little'),
@@ -200,7 +202,12 @@ export const recipeSchema = z
     const need = (held: boolean, path: string[], message: string): void => {
       if (!held) ctx.addIssue({ code: 'custom', path, message });
     };
-    const { format, encoding } = r.output;
+    const { format, encoding, compression = 'none' } = r.output;
+    need(
+      compression === 'none' || PACKED.includes(format),
+      ['output', 'compression'],
+      `none: only a ${PACKED.join(', ').toUpperCase()} can be packed in more than one way`,
+    );
     if (encoding !== undefined)
       need(
         HELD_BY[format].includes(encoding),

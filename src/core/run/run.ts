@@ -10,7 +10,7 @@ import {
 } from '../base';
 import { fittedGround } from '../chain';
 import type { PieceEncoder } from '../formats';
-import { boundsToCount, plan, voidRefusal, type Plan, type PlanDocument } from '../plan';
+import { boundsToCount, placeInWorld, plan, voidRefusal, type Plan, type PlanDocument } from '../plan';
 import { datumAbout, groundStatistics, roomFor, type GroundStatistics } from '../raster';
 import type { Recipe } from '../recipe';
 import { importPage, importPageHtml } from './page';
@@ -138,6 +138,8 @@ export async function run(
       hasher,
       encoding,
       png: pieces ?? {},
+      map: current.document.map,
+      lies: placeInWorld(work.geometry),
     });
     const writing = partOf(job, measured ? 0.5 : 0.2, 1);
     const { width } = work.geometry;

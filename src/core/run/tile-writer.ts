@@ -1,7 +1,7 @@
 import { LevelGridError, type ByteSink, type Hasher, type SinkFolder, type StartHasher } from '../base';
 import { openHeightWriter, type HeightWriter, type PngOptions } from '../formats';
-import type { PlanFile } from '../plan';
-import type { Codes, Encoding } from '../raster';
+import { placeOfFile, type PlanFile } from '../plan';
+import type { Codes, Encoding, MapPlace } from '../raster';
 import type { Recipe } from '../recipe';
 import type { TileGrid } from '../tiles';
 
@@ -9,6 +9,10 @@ export interface TileWriterOptions {
   readonly hasher: StartHasher;
   readonly encoding: Encoding;
   readonly png: PngOptions;
+  /** Where the whole lies on a map, for files that can say it. */
+  readonly map?: MapPlace | undefined;
+  /** The same in the world that is written: metres from its south-western sample. */
+  readonly lies: Pick<MapPlace, 'origin' | 'across' | 'down'>;
 }
 
 /** Rows from the south can't be written before the last one is known: they are held, up to this many bytes. */
@@ -61,11 +65,20 @@ export class TileWriter {
   }
 
   private async start(file: PlanFile): Promise<HeightWriter> {
-    const { hasher, encoding, png } = this.options;
+    const { hasher, encoding, png, map, lies } = this.options;
     const sink = hashed(await this.folder.open(file.name), await hasher(), (sum) => this.checksums.set(file.name, sum));
-    const { format, byteOrder, rows } = this.recipe.output;
+    const { format, byteOrder, rows, compression } = this.recipe.output;
     const { width, height } = file;
-    const writer = await openHeightWriter(format, sink, { width, height, encoding, byteOrder }, png);
+    const shape = {
+      width,
+      height,
+      encoding,
+      byteOrder,
+      deflate: compression === 'deflate',
+      lies: placeOfFile(lies, file.window),
+      ...(map ? { place: placeOfFile(map, file.window) } : {}),
+    };
+    const writer = await openHeightWriter(format, sink, shape, png);
     return format === 'raw' && rows === 'south' ? fromSouth(writer, width) : writer;
   }
 }

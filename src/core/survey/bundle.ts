@@ -1,6 +1,6 @@
 import { concatBytes } from '../base';
 import { heightFile, pngChunk, PNG_SIGNATURE, zlib } from '../formats';
-import { ENCODINGS } from '../raster';
+import { ENCODINGS, type MapPlace } from '../raster';
 import { rangeOf, type Block, type Ground } from './ground';
 import { RECORD_ENDING, type SurveyRecord } from './record';
 import { DATA_SETS, MAP_SIDE, WORLD } from './world';
@@ -92,9 +92,17 @@ async function heightsAs(
   const { width, height, extent, set } = ground;
   const shape = { width, height, byteOrder: 'little' } as const;
   if (as === 'tiff') {
-    const placement = { ...extent, step: DATA_SETS[set].seconds / 3600, degrees: true };
+    const step = DATA_SETS[set].seconds / 3600;
+    const place: MapPlace = {
+      origin: [extent.west, extent.north],
+      across: [step, 0],
+      down: [0, -step],
+      degrees: true,
+      metres: null,
+      crs: 'EPSG:4326',
+    };
     const stretched = heights.map((v) => v * stretch);
-    return heightFile('tiff', { ...shape, encoding: ENCODINGS.f32, placement }, stretched);
+    return heightFile('tiff', { ...shape, encoding: ENCODINGS.f32, place }, stretched);
   }
   if (as === 'hgt') return hgtBlock(ground, heights, stretch);
   const { low, metresPerCode } = codes!;

@@ -235,7 +235,7 @@ const exchange: Described = {
     'northOffset',
     'reading',
   ],
-  formats: ['png', 'raw', 'tiff', 'exr'],
+  formats: ['png', 'raw', 'tiff', 'exr', 'asc'],
   encodings: ['u16', 'f32', 'f32-share', 'u8'],
   wellWorn: [512, 513, 1024, 1025, 2048, 2049, 4096, 4097],
   budgets: { components: null, verticesAdvised: 16384, verticesHard: 32768 },

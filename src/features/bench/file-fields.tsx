@@ -1,13 +1,20 @@
 'use client';
 import { formatNumber } from '@/core/base';
 import { withOutput } from '@/core/edits';
-import { FILE_FORMATS, HELD_BY, type EncodingId, type FileFormat } from '@/core/raster';
-import { writtenTarget } from '@/core/targets';
+import { FILE_FORMATS, HELD_BY, PACKED, saysPlace, type EncodingId, type FileFormat } from '@/core/raster';
+import type { Recipe } from '@/core/recipe';
+import { writtenTarget, type WrittenTarget } from '@/core/targets';
 import { Segmented } from '@/ui';
-import { choose, useCurrentRecipe } from '../hooks';
+import { choose, useCurrentRecipe, usePlan } from '../hooks';
 import { Group, Hint } from './parts';
 
-const FORMATS: { readonly [F in FileFormat]: string } = { png: 'PNG', raw: 'RAW', tiff: 'TIFF', exr: 'EXR' };
+const FORMATS: { readonly [F in FileFormat]: string } = {
+  png: 'PNG',
+  raw: 'RAW',
+  tiff: 'TIFF',
+  exr: 'EXR',
+  asc: 'ASCII grid',
+};
 const STORED: { readonly [E in EncodingId]: string } = {
   u16: '16 bits',
   u8: '8 bits',
@@ -43,41 +50,82 @@ export function FileFields() {
           choices={ways.map((value) => ({ value, label: STORED[value] }))}
         />
       )}
-      <Hint>
-        {encoding.stores === 'codes'
-          ? `Each height is one of ${formatNumber(target.highestCode + 1, 0)} steps between the lowest and the highest.`
-          : encoding.stores === 'metres'
-            ? 'Each height is its elevation in metres, as a 32-bit float: there are no steps and no range to type.'
-            : 'Each height is a 32-bit float: 0 is the lowest elevation, 1 the highest. Both are on the import card.'}
-      </Hint>
-      {output.format === 'raw' && (
+      <Hint>{storedWords(target)}</Hint>
+      {PACKED.includes(output.format) && (
         <>
-          {encoding.bits > 8 && (
-            <>
-              <Segmented
-                label="Byte order"
-                value={output.byteOrder}
-                onChange={(byteOrder) => choose((r) => withOutput(r, { byteOrder }))}
-                choices={[
-                  { value: 'little', label: 'Little-endian' },
-                  { value: 'big', label: 'Big-endian' },
-                ]}
-              />
-              <Hint>Byte order: which end of each number comes first; wrong, the terrain is noise.</Hint>
-            </>
-          )}
           <Segmented
-            label="Rows in the file"
-            value={output.rows}
-            onChange={(rows) => choose((r) => withOutput(r, { rows }))}
+            label="Size of the files"
+            value={output.compression ?? 'none'}
+            onChange={(compression) => choose((r) => withOutput(r, { compression }))}
             choices={[
-              { value: 'north', label: 'North row first' },
-              { value: 'south', label: 'South row first' },
+              { value: 'none', label: 'Not packed' },
+              { value: 'deflate', label: 'Packed' },
             ]}
           />
-          <Hint>Wrong, the terrain is mirrored north to south.</Hint>
+          <Hint>
+            Packed (Deflate), files are smaller and hold the same heights. Some importers read only files that are not
+            packed.
+          </Hint>
         </>
       )}
+      {output.format === 'raw' && <Orders output={output} bytes={encoding.bits / 8} />}
+      <PlaceHint format={output.format} />
     </Group>
+  );
+}
+
+function storedWords({ encoding, highestCode }: WrittenTarget): string {
+  switch (encoding.stores) {
+    case 'codes':
+      return `Each height is one of ${formatNumber(highestCode + 1, 0)} steps between the lowest and the highest.`;
+    case 'metres':
+      return 'Each height is its elevation in metres, as a 32-bit float: there are no steps and no range to type.';
+    case 'shares':
+      return 'Each height is a 32-bit float: 0 is the lowest elevation, 1 the highest. Both are on the import card.';
+  }
+}
+
+/** Of a RAW, which says neither itself. */
+function Orders({ output, bytes }: { output: Recipe['output']; bytes: number }) {
+  return (
+    <>
+      {bytes > 1 && (
+        <>
+          <Segmented
+            label="Byte order"
+            value={output.byteOrder}
+            onChange={(byteOrder) => choose((r) => withOutput(r, { byteOrder }))}
+            choices={[
+              { value: 'little', label: 'Little-endian' },
+              { value: 'big', label: 'Big-endian' },
+            ]}
+          />
+          <Hint>Byte order: which end of each number comes first; wrong, the terrain is noise.</Hint>
+        </>
+      )}
+      <Segmented
+        label="Rows in the file"
+        value={output.rows}
+        onChange={(rows) => choose((r) => withOutput(r, { rows }))}
+        choices={[
+          { value: 'north', label: 'North row first' },
+          { value: 'south', label: 'South row first' },
+        ]}
+      />
+      <Hint>Wrong, the terrain is mirrored north to south.</Hint>
+    </>
+  );
+}
+
+/** Whether the files keep the place on the map that their source states. */
+function PlaceHint({ format }: { format: FileFormat }) {
+  const map = usePlan()?.document.map;
+  if (!map) return null;
+  return (
+    <Hint>
+      {saysPlace(format, map)
+        ? 'The source says where it lies on the map; so do the files.'
+        : 'The source says where it lies on the map. These files can’t; the import page gives the coordinates.'}
+    </Hint>
   );
 }

@@ -1,8 +1,9 @@
+export const ASCII = 2;
 export const SHORT = 3;
 export const LONG = 4;
 export const DOUBLE = 12;
-type Type = typeof SHORT | typeof LONG | typeof DOUBLE;
-const BYTES: { readonly [T in Type]: number } = { [SHORT]: 2, [LONG]: 4, [DOUBLE]: 8 };
+type Type = typeof ASCII | typeof SHORT | typeof LONG | typeof DOUBLE;
+const BYTES: { readonly [T in Type]: number } = { [ASCII]: 1, [SHORT]: 2, [LONG]: 4, [DOUBLE]: 8 };
 
 /** An entry of a directory: its tag, type and values. */
 export type Entry = readonly [tag: number, type: Type, values: readonly number[]];
@@ -22,7 +23,8 @@ export function headWith(entries: readonly Entry[]): Uint8Array<ArrayBuffer> {
   const view = new DataView(new ArrayBuffer(headBytes(entries)));
   const put = (at: number, type: Type, values: readonly number[]): void =>
     values.forEach((value, i) => {
-      if (type === SHORT) view.setUint16(at + 2 * i, value, true);
+      if (type === ASCII) view.setUint8(at + i, value);
+      else if (type === SHORT) view.setUint16(at + 2 * i, value, true);
       else if (type === LONG) view.setUint32(at + 4 * i, value, true);
       else view.setFloat64(at + 8 * i, value, true);
     });

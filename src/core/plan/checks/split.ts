@@ -1,8 +1,9 @@
+import { formatShort } from '../../base';
 import { ENCODINGS, HELD_BY } from '../../raster';
 import { wholeSide } from '../../tiles';
 import type { ChecksInput, Say } from './input';
 
-export function splitChecks({ recipe, target, tiles }: ChecksInput, say: Say): void {
+export function splitChecks({ recipe, target, tiles, geometry }: ChecksInput, say: Say): void {
   if (!target.formats.includes(recipe.output.format)) {
     say('split', 'format', 'fault', `The target reads ${target.formats.join(' or ')}, not ${recipe.output.format}.`, {
       repair: { label: `write ${target.formats[0] ?? ''}`, edit: 'output', args: { format: target.formats[0] } },
@@ -30,6 +31,17 @@ export function splitChecks({ recipe, target, tiles }: ChecksInput, say: Say): v
         repair: { label: `begin in the ${target.rows}`, edit: 'output', args: { rows: target.rows } },
       },
     );
+  const { x, y } = geometry.spacing;
+  if (recipe.output.format === 'asc' && Math.abs(x - y) > 1e-9 * x) {
+    const other = target.formats.find((f) => f !== 'asc');
+    say(
+      'split',
+      'square-cells',
+      'caution',
+      `An ASCII grid usually has one distance between samples; here it is ${formatShort(x, 4)} m to the east and ${formatShort(y, 4)} m to the north. The file names both, which not every program reads.`,
+      other ? { repair: { label: `write ${other.toUpperCase()}`, edit: 'output', args: { format: other } } } : {},
+    );
+  }
   if (tiles.tiles.length === 1) return;
   const { across, down, tileWidth, tileHeight } = tiles;
   if (target.registration === 'cell') {

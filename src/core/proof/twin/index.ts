@@ -6,6 +6,7 @@ export type { Compiled } from './compiled';
 export { WholeGround } from './whole';
 export { sourceStage } from './samples';
 export * from './steps';
+export { checkOnMap, expectedOnMap } from './on-map';
 export { proveMesh, type MeshProof } from './mesh';
 export * from './heights';
 export * from './card';

@@ -81,7 +81,7 @@ function contradictions(page: Page, file: string, read: ReadPage, told: Told | n
     ...checkValues(page, tables.get('Values to type') ?? []),
     ...checkSpots(page, tables.get('Check spots') ?? []),
     ...(page.placement.length > 1 ? checkPlacement(page, tables.get('Placement') ?? []) : []),
-    ...checkFiles(page, tables.get('Files') ?? []),
+    ...checkFiles(page, tables.get('Files') ?? [], told ? told.recipe.output.compression === 'deflate' : null),
   ];
   if (wrong.length === 0) return null;
   const shown = wrong.slice(0, 4).join('; ');
@@ -194,7 +194,8 @@ function checkPlacement(page: Page, rows: Rows): string[] {
   return out;
 }
 
-function checkFiles(page: Page, rows: Rows): string[] {
+/** `packed`: how a TIFF must be said to be; null where that is not judged. */
+function checkFiles(page: Page, rows: Rows, packed: boolean | null): string[] {
   const out: string[] = [];
   if (rows.length !== page.files.length) out.push(`it lists ${rows.length} of ${page.files.length} files`);
   for (const [i, f] of page.files.entries()) {
@@ -209,6 +210,12 @@ function checkFiles(page: Page, rows: Rows): string[] {
       )
     )
       out.push(`${f.name} is read in another way`);
+    else if (
+      (f.format === 'tiff' || f.format === 'exr') &&
+      packed !== null &&
+      holds.endsWith('packed without loss') !== packed
+    )
+      out.push(`${f.name} is said to be packed otherwise`);
     else if (!holds.includes(`${f.bitDepth}${f.sampleType === 'float' ? '-bit floats' : ' bits'}`))
       out.push(`${f.name} is said to be of another depth`);
     else if ((sum ?? '') !== (f.sha256 ?? '')) out.push(`${f.name} has another checksum`);

@@ -1,6 +1,7 @@
 import type { Recipe } from '../../recipe';
 import type { ExpectedHeights } from './heights';
 import { expectedLayout, type ExpectedGrid } from './layout';
+import type { Page } from './page';
 import { numbersOf, type ReadPage } from './printed';
 import { storedBy } from './stored';
 
@@ -9,6 +10,8 @@ export interface Told {
   readonly recipe: Recipe;
   readonly grid: ExpectedGrid;
   readonly heights: ExpectedHeights;
+  /** As import.json has it, which is judged by itself. */
+  readonly map: Page['map'];
   /** As it lies. */
   readonly source: { readonly width: number; readonly height: number; readonly bitDepth: number };
 }
@@ -77,6 +80,11 @@ export function checkSentences({ paragraphs, items }: ReadPage, told: Told): str
     layout &&
       `${layout.componentsX} × ${layout.componentsY} components, each ${layout.patches} × ${layout.patches} ${layout.patches > 1 ? 'patches' : 'patch'} of ${layout.quads} quads`,
   );
+  const placed = mapSentence(
+    list.find((t) => t.startsWith('On the map')),
+    told,
+  );
+  if (placed) wrong.push(placed);
   const of = /, (\d+) × (\d+) samples of (\d+) bits$/.exec(after('Source: ') ?? '');
   if (Number(of?.[1]) !== source.width || Number(of?.[2]) !== source.height || Number(of?.[3]) !== source.bitDepth)
     wrong.push(`it speaks of a source of ${of?.[1] ?? 'no'} × ${of?.[2] ?? 'no'} samples of ${of?.[3] ?? 'no'} bits`);
@@ -89,4 +97,36 @@ export function checkSentences({ paragraphs, items }: ReadPage, told: Told): str
       : `Placeholders: nobody has said the ${assumed.join(', ')} of the source. Values marked "placeholder" rest on them.`,
   );
   return wrong;
+}
+
+/** Files that have no word for it, or none for this place. */
+const CANT_SAY: Readonly<Record<string, string>> = {
+  png: 'a PNG',
+  raw: 'a RAW',
+  exr: 'an EXR',
+  asc: 'an ASCII grid that is turned',
+};
+
+/** What is wrong with the sentence on the place on the map: first and last sample of the whole, and whether files say it. */
+function mapSentence(said: string | undefined, { recipe, grid, map }: Told): string | null {
+  if (!map) return said === undefined ? null : `it gives a place on the map, and import.json none`;
+  const parts =
+    /^On the map(?: \((.*)\))?(, in degrees)?: the first sample of the whole at (.+) east, (.+) north, the last at (.+) east, (.+) north; (.+)$/.exec(
+      said ?? '',
+    );
+  if (!parts) return 'it does not give the place on the map';
+  const [, crs, degrees, ...rest] = parts;
+  const format = recipe.output.format;
+  const upright = map.across[0] > 0 && map.across[1] === 0 && map.down[0] === 0;
+  const written =
+    format === 'tiff' || (format === 'asc' && upright && map.down[1] < 0)
+      ? 'the files say so themselves'
+      : `${CANT_SAY[format] ?? format} can’t say so`;
+  if ((crs ?? null) !== map.crs || (degrees !== undefined) !== map.degrees || rest[4] !== written)
+    return 'it tells the place on the map otherwise than import.json and the files';
+  const at = (x: number, y: number, k: 0 | 1): number => map.origin[k] + x * map.across[k] + y * map.down[k];
+  const [right, bottom] = [grid.width - 1, grid.height - 1];
+  const should = [at(0, 0, 0), at(0, 0, 1), at(right, bottom, 0), at(right, bottom, 1)];
+  const wrong = should.some((value, i) => !agrees(numbersOf(rest[i] ?? '')?.[0], value, map.degrees ? 9 : 4));
+  return wrong ? `it has the place on the map at ${rest.slice(0, 4).join(', ')}, not ${should.join(', ')}` : null;
 }

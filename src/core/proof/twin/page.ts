@@ -27,7 +27,7 @@ export type PageRow = z.infer<typeof cardRow>;
 
 const file = z.object({
   name: text,
-  format: z.enum(['png', 'raw', 'tiff', 'exr']),
+  format: z.enum(['png', 'raw', 'tiff', 'exr', 'asc']),
   width: side,
   height: side,
   bitDepth: number,
@@ -52,6 +52,18 @@ const spot = z.object({
   height: nullable,
   elevation: nullable,
   code: nullable,
+});
+
+const coordinates = z.tuple([number, number]).readonly();
+
+/** Where the whole lies on a map; packs of earlier versions don't say it. */
+const map = z.object({
+  origin: coordinates,
+  across: coordinates,
+  down: coordinates,
+  degrees: z.boolean(),
+  metres: nullable,
+  crs: z.string().max(2000).nullable(),
 });
 
 const raster = z.object({
@@ -142,6 +154,7 @@ export const pageSchema = z.object({
   files: z.array(file).max(MOST_FILES),
   spots: z.array(spot).max(100),
   placement: z.array(placement).max(MOST_FILES),
+  map: map.optional(),
 });
 /** What a pack says of itself. */
 export type Page = z.infer<typeof pageSchema>;

@@ -10,6 +10,7 @@ import {
   type TwinStage,
   type TwinStep,
 } from './operations';
+import { onMapOf, type OnMap } from './on-map';
 import { sourceStage, type Opened } from './samples';
 
 /** What the twin has found of one step of the recipe. */
@@ -26,6 +27,8 @@ export interface WorkedStep {
 export interface TwinGround {
   readonly stage: TwinStage;
   readonly steps: readonly WorkedStep[];
+  /** Where its samples lie on the map that the source states; null where it states none, or none is left. */
+  readonly onMap: OnMap | null;
 }
 
 /**
@@ -63,5 +66,5 @@ export async function workOutSteps(
     if (step.op === 'reproject') spacing = step.spacing === 'rung' ? (stage.georeference?.dx ?? spacing) : step.spacing;
     steps.push({ index, step, judged: found.judged, change: found.counts ? () => count.change : null });
   }
-  return { stage, steps };
+  return { stage, steps, onMap: onMapOf(stage, recipe.steps) };
 }

@@ -18,12 +18,12 @@ const WAYS: Readonly<Record<string, Stored>> = {
   'f32-share': { bits: 32, type: 'float', as: 'shares' },
 };
 
-/** Pictures of this format hold floats only. */
-const FLOATS_ONLY = 'exr';
+/** Files of these formats hold floats only. */
+const FLOATS_ONLY: readonly string[] = ['exr', 'asc'];
 
 /** What is stored where the recipe does not say it: the target's usual way, 16 bits, or metres where there are floats only. */
 export const storedBy = ({ output }: Pick<Recipe, 'output'>): Stored =>
-  WAYS[output.encoding ?? (output.format === FLOATS_ONLY ? 'f32' : 'u16')]!;
+  WAYS[output.encoding ?? (FLOATS_ONLY.includes(output.format) ? 'f32' : 'u16')]!;
 
 /** Room for so many stored heights. */
 export const roomFor = ({ type }: Pick<Stored, 'type'>, n: number): Uint16Array | Float32Array =>

@@ -1,5 +1,6 @@
 import { formatBytes, formatExtent, formatLength, formatNumber, formatShort } from '../../base';
 import type { CardRow, PlanDocument } from '../../plan';
+import { saysPlace } from '../../raster';
 import { writtenTarget, type Target } from '../../targets';
 import type { Block } from './blocks';
 import { UNPROVED } from './proof-result';
@@ -66,6 +67,28 @@ function spacingText({ x, y }: PlanDocument['fit']['spacing']): string {
   return east === north ? east : `${east} × ${north}`;
 }
 
+const CANT_SAY = {
+  png: 'a PNG',
+  raw: 'a RAW',
+  tiff: 'a TIFF',
+  exr: 'an EXR',
+  asc: 'an ASCII grid that is turned',
+} as const;
+
+/** Where the whole lies on the map that its source states, in coordinates of that map. */
+function mapWords({ map, fit, recipe: { output } }: PlanDocument): string[] {
+  if (!map) return [];
+  const { origin, across, down, degrees, crs } = map;
+  const at = (x: number, y: number): string =>
+    [0, 1].map((k) => formatShort(origin[k]! + x * across[k]! + y * down[k]!, degrees ? 9 : 4)).join(' east, ');
+  const written = saysPlace(output.format, map)
+    ? 'the files say so themselves'
+    : `${CANT_SAY[output.format]} can’t say so`;
+  return [
+    `On the map${crs === null ? '' : ` (${crs})`}${degrees ? ', in degrees' : ''}: the first sample of the whole at ${at(0, 0)} north, the last at ${at(fit.width - 1, fit.height - 1)} north; ${written}`,
+  ];
+}
+
 function head(document: PlanDocument, target: Target): Block[] {
   const { fit, height, tiles, source } = document;
   const title = document.draft === null ? '' : `, a draft on ${document.draft} vertices`;
@@ -92,6 +115,7 @@ function head(document: PlanDocument, target: Target): Block[] {
       items: [
         `Source: ${source.file}, ${source.width} × ${source.height} samples of ${source.bitDepth} bits`,
         `Ground: ${fit.width} × ${fit.height} ${samplesOf(document)}, ${spacingText(fit.spacing)} m apart, ${formatExtent(fit.extent.x, fit.extent.y)}`,
+        ...mapWords(document),
         ...(fit.worldScale === 1
           ? []
           : [`Miniature: ground and heights multiplied by ${formatShort(fit.worldScale, 6)}`]),
@@ -209,10 +233,16 @@ function placementBlocks(document: PlanDocument, unit: string): Block[] {
   ];
 }
 
-const FORMAT_WORDS = { png: 'grey PNG', tiff: 'grey TIFF', exr: 'EXR of one channel' } as const;
+const FORMAT_WORDS = {
+  png: 'grey PNG',
+  tiff: 'grey TIFF',
+  exr: 'EXR of one channel',
+  asc: 'ASCII grid, numbers as text',
+} as const;
 
 function fileBlocks(document: PlanDocument, target: Target): Block[] {
   const { encoding } = writtenTarget(document.recipe);
+  const packing = document.recipe.output.compression === 'deflate' ? ', packed without loss' : ', not compressed';
   const depth = encoding.stores === 'codes' ? `${encoding.bits} bits` : encoding.words;
   return [
     { kind: 'heading', text: 'Files' },
@@ -224,7 +254,7 @@ function fileBlocks(document: PlanDocument, target: Target): Block[] {
         `${f.width} × ${f.height}`,
         f.format === 'raw'
           ? `RAW, ${depth}, ${f.byteOrder === null ? '' : `${f.byteOrder}-endian, `}rows from the ${f.rows}`
-          : `${FORMAT_WORDS[f.format]}, ${depth}${f.format === 'png' ? '' : ', not compressed'}`,
+          : `${FORMAT_WORDS[f.format]}, ${depth}${f.format === 'png' || f.format === 'asc' ? '' : packing}`,
         f.sha256 ?? '',
       ]),
       numbers: [1],
@@ -234,7 +264,14 @@ function fileBlocks(document: PlanDocument, target: Target): Block[] {
       kind: 'paragraph',
       text: `A file of another size: ${lower(target.wrongSize)} A file of another depth: ${lower(target.wrongDepth)}`,
     },
-    { kind: 'paragraph', text: `Heights in the files: ${formatBytes(document.cost.fileBytes)} uncompressed.` },
+    ...(document.files.some((f) => f.format === 'asc')
+      ? []
+      : [
+          {
+            kind: 'paragraph' as const,
+            text: `Heights in the files: ${formatBytes(document.cost.fileBytes)} uncompressed.`,
+          },
+        ]),
   ];
 }
 
