@@ -23,6 +23,7 @@ export {
   type PngOptions,
 } from './png';
 export { zlib } from './deflate';
+export { crc32 } from './png/crc';
 export { inflateInto, readingThreadDied } from './second-thread';
 export * from './raw';
 export { HOST_IS_LITTLE, swapBytes } from './bytes';

@@ -1,8 +1,9 @@
 import { makeZip } from 'client-zip';
 import { unzipSync } from 'fflate';
 import { formatBytes, LevelGridError, memorySource, piecesOf, sideBySide, type ByteSource } from '../base';
-import { isCompanion, isHeightName, isNote, MOST_COMPANION } from '../formats';
+import { crc32, isCompanion, isHeightName, isNote, MOST_COMPANION } from '../formats';
 import { readNote } from '../notes';
+import { badZip, zipEntries, type ZipEntry } from './zip-entries';
 
 /** Every entry bears this local time, so that the same files give the same zip on any day and in any zone. */
 const FIXED_TIME = new Date(2020, 0, 1);
@@ -108,13 +109,9 @@ export function heightsOfZip(bytes: Uint8Array, name: string, only?: string): Ar
 
 /** Names of everything in a zip, which is refused where it would unpack to too much. */
 function namesOf(bytes: Uint8Array, name: string): string[] {
-  const names: string[] = [];
-  let unpacked = 0;
-  read(bytes, name, (entry) => {
-    names.push(entry.name);
-    unpacked += entry.originalSize;
-    return false;
-  });
+  const entries = zipEntries(bytes, name);
+  const names = entries.map((entry) => entry.name);
+  const unpacked = entries.reduce((sum, entry) => sum + entry.unpacked, 0);
   if (names.length > MOST_ENTRIES || unpacked > MOST_UNPACKED)
     throw new LevelGridError('too-large', {
       file: name,
@@ -159,18 +156,46 @@ export function packOrHeights(bytes: Uint8Array, name: string): ReadonlyMap<stri
   }
 }
 
+/** The entries that are wanted, unpacked: each is of the size and the checksum that the archive says. */
 function read(
   bytes: Uint8Array,
   name: string,
   filter: (entry: { name: string; originalSize: number }) => boolean,
 ): Record<string, Uint8Array> {
+  const entries = zipEntries(bytes, name);
+  const wanted = new Map<string, ZipEntry>();
+  for (const entry of entries) {
+    if (!filter({ name: entry.name, originalSize: entry.unpacked })) continue;
+    if (wanted.has(entry.name)) throw badZip(name, `"${entry.name}" twice`, 'each file once');
+    const why = unreadable(entry);
+    if (why !== null) throw badZip(name, `"${entry.name}", ${why}`, 'files that are packed by Deflate, or not at all');
+    wanted.set(entry.name, entry);
+  }
+  if (wanted.size === 0) return {};
+  const found = unpacked(bytes, name, (n) => wanted.has(n));
+  for (const [entry, { unpacked: size, crc }] of wanted) {
+    const data = found[entry];
+    if (data?.length !== size) throw badZip(name, `"${entry}" with ${data?.length ?? 0} bytes`, `${size}, as it says`);
+    if (crc32(data) !== crc) throw badZip(name, `"${entry}", whose checksum differs from the one it was packed with`);
+  }
+  return found;
+}
+
+/** Why an entry can't be taken; null where it can. */
+function unreadable({ locked, link, method }: ZipEntry): string | null {
+  if (locked) return 'which is locked by a password';
+  if (link) return 'which is a link to another file';
+  return method === 0 || method === 8 ? null : `which is packed in a way that is not read (number ${method})`;
+}
+
+function unpacked(bytes: Uint8Array, name: string, wanted: (entry: string) => boolean): Record<string, Uint8Array> {
   try {
-    return unzipSync(bytes, { filter });
+    return unzipSync(bytes, { filter: (entry) => wanted(entry.name) });
   } catch (cause) {
     throw new LevelGridError('corrupt', {
       file: name,
-      found: 'a zip that can’t be read: cut short, damaged, or locked',
-      expected: 'a zip as Level Grid writes it',
+      found: 'a zip that can’t be unpacked: it is damaged',
+      expected: 'an archive that is whole',
       remedy: 'Download or copy it again, or unpack it and take what lies in it.',
       cause,
     });
