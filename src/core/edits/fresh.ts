@@ -3,8 +3,8 @@ import { firstFit } from '../grid';
 import type { Arrangement } from '../mosaic';
 import { meshOf } from './mesh';
 import { maybeOfSamples, notedRange } from '../notes';
-import { groundSpacing, type RasterInfo, type SourceStatistics } from '../raster';
-import { parseRecipe, RECIPE_VERSION, type Assumable, type Recipe, type SourceHeights } from '../recipe';
+import { groundSpacing, metresOfHeight, type RasterInfo, type SourceStatistics } from '../raster';
+import { parseRecipe, RECIPE_VERSION, recipeParts, type Assumable, type Recipe, type SourceHeights } from '../recipe';
 import { firstOutput, targetOf } from '../targets';
 import { suited } from './suited';
 
@@ -33,7 +33,7 @@ export function freshRecipe(
 ): Recipe {
   const target = targetOf(named);
   const metres = info.sampleType === 'float' && (info.mesh !== undefined || !isShares(stats));
-  const heights = metres ? metresOf(info) : codesOf(info);
+  const heights = scaledOf(info) ?? (metres ? metresOf(info) : codesOf(info));
   const { spacing, said } = spacingOf(info);
   const saidByNote = notedRange(info) !== null && (info.codes?.from ?? info.noted?.from) === info.noted?.from;
   const assumed: Assumable[] = [
@@ -61,6 +61,19 @@ export function freshRecipe(
     output: firstOutput(target),
   });
   return suited(fresh, target, info);
+}
+
+/** Where the file itself says how an elevation follows from a stored value: null where it doesn't, counts downwards, or means what no ground has. */
+export function scaledOf(info: Pick<RasterInfo, 'scaled' | 'unit' | 'codes'>): SourceHeights | null {
+  const { scaled, codes } = info;
+  if (!scaled || codes) return null;
+  const unit = metresOfHeight(info) ?? 1;
+  const heights = recipeParts.source.heights.safeParse({
+    as: 'step',
+    step: scaled.factor * unit,
+    base: scaled.base * unit,
+  });
+  return heights.success ? heights.data : null;
 }
 
 const metresOf = ({ stretched }: RasterInfo): SourceHeights => ({

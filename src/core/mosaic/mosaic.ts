@@ -110,12 +110,14 @@ function infoOf(members: readonly Member[], blended: boolean): RasterInfo {
   const height = Math.max(...members.map((m) => m.part.at[1] + m.raster.info.height));
   const first = members[0]!.raster.info;
   const scaled = blended || members.some((m) => (m.part.factor ?? 1) !== 1 || (m.part.shift ?? 0) !== 0);
-  const { noData: _, ...rest } = first;
+  const { noData: _, scaled: said, ...rest } = first;
+  const alike = members.every((m) => sameScale(m.raster.info.scaled, said));
   // the north-western sample of the whole lies where that of a part would, so many steps away
   const { georeference: g } = first;
   const [x, y] = members[0]!.part.at;
   return {
     ...rest,
+    ...(said && alike ? { scaled: said } : {}),
     width,
     height,
     ...(scaled
@@ -130,9 +132,18 @@ function infoOf(members: readonly Member[], blended: boolean): RasterInfo {
     ...(members.some((m) => m.raster.info.mayHoldVoids) || uncovered(members.map(rectangleOf), width, height) > 0
       ? { mayHoldVoids: true as const }
       : {}),
-    warnings: distinctly(members.flatMap((m) => m.raster.info.warnings)),
+    warnings: distinctly([...members.flatMap((m) => m.raster.info.warnings), ...(alike ? [] : [OTHER_SCALES])]),
   };
 }
+
+const sameScale = (a: RasterInfo['scaled'], b: RasterInfo['scaled']): boolean =>
+  a?.factor === b?.factor && a?.base === b?.base;
+
+const OTHER_SCALES: RasterWarning = {
+  code: 'structure',
+  message:
+    'The files say different factors and offsets for their stored values, and none of them is taken: the same value means different elevations in them. Export them with the same ones.',
+};
 
 /** Each sentence once, whoever says it. */
 const distinctly = (all: readonly RasterWarning[]): RasterWarning[] => [

@@ -78,5 +78,8 @@ export function metresOfStored(info: RasterInfo): { readonly unit: number; reado
   const { codes, stretched = 1 } = info;
   if (codes) return { unit: (codes.high - codes.low) / highestStored(info) / codes.stretch, offset: codes.low };
   const unit = metresOfHeight(info);
+  // where a factor is said and no unit, it makes metres of what is stored
+  if (info.scaled)
+    return { unit: (info.scaled.factor * (unit ?? 1)) / stretched, offset: info.scaled.base * (unit ?? 1) };
   return unit === null ? null : { unit: unit / stretched, offset: 0 };
 }

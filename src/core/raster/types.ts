@@ -75,6 +75,8 @@ export interface RasterInfo {
   readonly partial?: true;
   /** What its codes stand for, as a record beside it says: elevations of code 0 and of the highest, in metres. */
   readonly codes?: CodeRange;
+  /** How an elevation follows from a stored value, in the unit of the heights, as the file itself says it. */
+  readonly scaled?: ScaledHeights;
   /** Of heights in metres: they were multiplied by so much, as a record beside it says. */
   readonly stretched?: number;
   /** What a note in plain words beside it says, and the lines that say it. */
@@ -82,6 +84,12 @@ export interface RasterInfo {
   /** The mesh that it was baked from. */
   readonly mesh?: MeshFacts;
   readonly warnings: readonly RasterWarning[];
+}
+
+/** elevation = base + factor · stored value. */
+export interface ScaledHeights {
+  readonly factor: number;
+  readonly base: number;
 }
 
 /** What codes stand for, and who says so. */

@@ -31,6 +31,7 @@ export const TAGS = {
   geoKeys: 34735,
   geoDoubles: 34736,
   geoText: 34737,
+  metadata: 42112,
   noData: 42113,
 } as const;
 export type Tag = keyof typeof TAGS;
@@ -112,11 +113,11 @@ export class Directory {
     return (await this.numbers(tag))[0] ?? otherwise;
   }
 
-  /** Text of an entry up to its first zero byte; null where there is none. */
-  async text(tag: Tag): Promise<string | null> {
+  /** Text of an entry up to its first zero byte, and to so many bytes; null where there is none. */
+  async text(tag: Tag, most = MAX_VALUES): Promise<string | null> {
     const entry = this.entries.get(TAGS[tag]);
     if (entry?.type !== 2) return null;
-    const bytes = await this.bytesOf(tag, entry, Math.min(entry.count, MAX_VALUES));
+    const bytes = await this.bytesOf(tag, entry, Math.min(entry.count, most));
     const end = bytes.indexOf(0);
     return String.fromCharCode(...bytes.subarray(0, end < 0 ? bytes.length : end));
   }

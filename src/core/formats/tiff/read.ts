@@ -12,6 +12,7 @@ import type { HeightFormat } from '../format';
 import { decodeInto, SharedBlocks } from '../shared-blocks';
 import { BlockDecoder, type BlockedRaster } from './blocks';
 import { MAX_BLOCKS, parseOpening, readDirectories, type Directory } from './directory';
+import { readScale } from './scale';
 import { readGeo, type GeoFacts } from './geo';
 import { readLayout, unsupported, type Layout } from './layout';
 
@@ -47,6 +48,7 @@ async function readRaster(source: ByteSource): Promise<BlockedRaster> {
   const layout = await readLayout(directory);
   const samples = await directory.number('samples', 1);
   const geo = await readGeo(directory);
+  const scaled = await readScale(directory);
   const { width, height, bits, type, noData } = layout;
   const info: RasterInfo = {
     format: 'tiff',
@@ -60,6 +62,7 @@ async function readRaster(source: ByteSource): Promise<BlockedRaster> {
     ...(geo.georeference ? { georeference: geo.georeference } : {}),
     ...(geo.registration ? { registration: geo.registration } : {}),
     ...(geo.unit ? { unit: geo.unit } : {}),
+    ...(scaled ? { scaled } : {}),
     ...(full.length > 1 ? { pages: full.length } : {}),
     warnings: warningsOf(
       layout,

@@ -7,6 +7,7 @@ import type { RasterWarning, SourceStatistics } from '../../raster';
 import type { Assumable, Recipe } from '../../recipe';
 import type { ChecksInput, Say } from './input';
 import { notedCheck } from './noted';
+import { scaledCheck } from './scaled';
 
 /** Floats as they come. */
 const FLOATS: StoredType = { bitDepth: 32, sampleType: 'float' };
@@ -59,6 +60,7 @@ export function sourceChecks({ source: { info, stats, warnings }, ends, recipe }
       `The file does not say ${list ?? ''}: what stands there is a placeholder. Type or confirm each under Bring in.`,
     );
   }
+  scaledCheck(recipe, info, say);
   const told = notedCheck(recipe, info, stats);
   if (told) say('bring-in', 'source-noted', told.state, told.message, { repair: told.repair ?? null });
   madeCheck(recipe, ends, say);
