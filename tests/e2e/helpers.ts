@@ -27,8 +27,11 @@ export async function open(page: Page): Promise<void> {
   await ready(page);
 }
 
+/** A machine that stands still for a while is none of the page's faults. */
+const PATIENCE_MS = 40_000;
+
 export async function ready(page: Page): Promise<void> {
-  await expect(page.locator('[data-ready=true]')).toBeVisible();
+  await expect(page.locator('[data-ready=true]')).toBeVisible({ timeout: PATIENCE_MS });
   await expect(
     page
       .locator('[data-check=clipped]')

@@ -2,7 +2,8 @@ import AxeBuilder from '@axe-core/playwright';
 import { fromArrayBuffer } from 'geotiff';
 import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
-import { card, codesOf, downloaded, expect, go, test } from './helpers';
+import { writeTiff } from '../helpers/write-tiff';
+import { card, codesOf, downloaded, expect, go, ready, test } from './helpers';
 
 /* Targets of every kind, and one's own: chosen, typed into, packed, and read back by hand. */
 
@@ -76,6 +77,51 @@ test('elevations in metres as a TIFF of floats: nothing to type of them, and ano
   await go(app, 'Split');
   await app.getByRole('radiogroup', { name: 'Format' }).getByRole('radio', { name: 'PNG' }).click();
   await expect(stored.getByRole('radio', { name: '16 bits' })).toBeChecked();
+});
+
+test('a file that says where it lies becomes files that do, packed where that is asked for', async ({ app }) => {
+  const SIDE = 65;
+  const file = writeTiff(
+    {
+      width: SIDE,
+      height: SIDE,
+      type: 'float',
+      bits: 32,
+      tags: [
+        [33550, 12, [2.5, 2.5, 0]],
+        [33922, 12, [0, 0, 0, 400_000, 5_200_000, 0]],
+        [34735, 3, [1, 1, 0, 4, 1024, 0, 1, 1, 1025, 0, 1, 2, 3072, 0, 1, 32733, 3076, 0, 1, 9001]],
+      ],
+    },
+    (x, y) => Math.fround(1310 + 3 * x + 5 * y),
+  );
+  await app
+    .locator('input[type=file]')
+    .first()
+    .setInputFiles({ name: 'fells.tif', mimeType: 'image/tiff', buffer: file });
+  await ready(app);
+  await choose(app, /^Plain exchange/);
+  await go(app, 'Split');
+  const format = app.getByRole('radiogroup', { name: 'Format' });
+  await expect(app.getByText('These files can’t; the import page gives the coordinates.')).toBeVisible();
+  await format.getByRole('radio', { name: 'TIFF' }).click();
+  await expect(app.getByText('The source says where it lies on the map; so do the files.')).toBeVisible();
+  await app.getByRole('radiogroup', { name: 'Heights are stored as' }).getByRole('radio', { name: 'Metres' }).click();
+  await app
+    .getByRole('radiogroup', { name: 'Size of the files' })
+    .getByRole('radio', { name: 'Packed', exact: true })
+    .click();
+  const files = await packed(app);
+  const [, tiff] = Object.entries(files).find(([name]) => name.endsWith('.tiff'))!;
+  const image = await (await fromArrayBuffer(tiff.slice().buffer)).getImage();
+  expect(image.getGeoKeys()).toMatchObject({ ProjectedCSTypeGeoKey: 32733 });
+  expect(image.getOrigin().slice(0, 2)).toEqual([400_000, 5_200_000]);
+  const [heights] = (await image.readRasters()) as unknown as [Float32Array];
+  expect(heights).toHaveLength(SIDE * SIDE);
+  expect([...heights]).toEqual(
+    Array.from({ length: SIDE * SIDE }, (_, i) => 1310 + 3 * (i % SIDE) + 5 * Math.floor(i / SIDE)),
+  );
+  expect(new TextDecoder().decode(files['import.md'])).toContain('the files say so themselves');
 });
 
 test('who does not know the name of a target is asked what can be seen of it', async ({ app }) => {

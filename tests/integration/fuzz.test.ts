@@ -9,10 +9,10 @@ test('bent pictures, height files of every format, recipes and packs: no hang, n
   process.stderr.write(`${lines.join('\n')}\n`);
   expect(run.stdout).toMatch(/ 0 faults\n$/);
   expect(run.status).toBe(0);
-  // each target read some of what it was given, and refused some
+  // each target read some of what it was given, and refused some: how many there are in the time depends on the machine
   for (const target of ['png', 'raw', 'formats', 'recipe', 'pack']) {
     const line = lines.find((l) => l.startsWith(`${target}: `)) ?? '';
-    expect(line).toMatch(/ \d{2,} accepted/);
-    expect(line).toMatch(/ \d{2,} refused/);
+    expect(line).toMatch(/ [1-9]\d* accepted/);
+    expect(line).toMatch(/ [1-9]\d* refused/);
   }
 }, 120_000);
