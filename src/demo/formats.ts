@@ -8,23 +8,9 @@ export interface Grid {
   readonly height: number;
   /** Metres. */
   readonly heights: Float32Array;
-  /** Metres from sample to sample. */
-  readonly spacing: number;
-  /** Coordinates of the north-western sample. */
-  readonly east: number;
-  readonly north: number;
 }
 
 const LITTLE = true;
-
-/** Lines of keys, then rows of numbers. */
-export function asciiGrid({ width, height, heights, spacing, east, north }: Grid): string {
-  const rows = Array.from({ length: height }, (_, y) =>
-    Array.from(heights.subarray(y * width, (y + 1) * width), (h) => h.toFixed(2)).join(' '),
-  );
-  const south = north - spacing * (height - 1);
-  return `ncols ${width}\nnrows ${height}\nxllcenter ${east}\nyllcenter ${south}\ncellsize ${spacing}\nNODATA_value -9999\n${rows.join('\n')}\n`;
-}
 
 /** Portable float map: rows from the south. */
 export function portableFloats({ width, height, heights }: Grid): Uint8Array {

@@ -3,7 +3,7 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { heightFile } from '../core/formats';
 import { ENCODINGS, type MapPlace } from '../core/raster';
-import { asciiGrid, portableFloats } from './formats';
+import { portableFloats } from './formats';
 import { kettleTarn } from './terrain';
 
 export const SIZE = 1536;
@@ -60,12 +60,11 @@ async function otherFormats(codes: Uint16Array): Promise<Readonly<Record<string,
     (_, i) => codes[4 * Math.floor(i / side) * SIZE + 4 * (i % side)]! / 65535,
   );
   const heights = shares.map((s) => LOWEST + s * (HIGHEST - LOWEST));
-  const grid = { width: side, height: side, heights, spacing: 10, east: 500_000, north: 5_200_000 };
   const shape = { width: side, height: side, encoding: ENCODINGS.f32, byteOrder: 'little' } as const;
   const place: MapPlace = {
-    origin: [grid.east, grid.north],
-    across: [grid.spacing, 0],
-    down: [0, -grid.spacing],
+    origin: [500_000, 5_200_000],
+    across: [10, 0],
+    down: [0, -10],
     degrees: false,
     metres: 1,
     crs: null,
@@ -74,8 +73,8 @@ async function otherFormats(codes: Uint16Array): Promise<Readonly<Record<string,
     'kettle-tarn-metres.tif': await heightFile('tiff', { ...shape, place }, heights),
     'kettle-tarn-metres.exr': await heightFile('exr', { ...shape, channel: 'height' }, heights),
     'kettle-tarn-0-to-1.exr': await heightFile('exr', shape, shares),
-    'kettle-tarn-metres.asc': asciiGrid(grid),
-    'kettle-tarn-metres.pfm': portableFloats(grid),
+    'kettle-tarn-metres.asc': await heightFile('asc', { ...shape, place }, heights),
+    'kettle-tarn-metres.pfm': portableFloats({ width: side, height: side, heights }),
   };
 }
 

@@ -3,7 +3,7 @@ import { firstFit } from '../grid';
 import type { Arrangement } from '../mosaic';
 import { meshOf } from './mesh';
 import { maybeOfSamples, notedRange } from '../notes';
-import { groundSpacing, metresOfHeight, type RasterInfo, type SourceStatistics } from '../raster';
+import { groundSpacing, metresOfStored, type RasterInfo, type SourceStatistics } from '../raster';
 import { parseRecipe, RECIPE_VERSION, recipeParts, type Assumable, type Recipe, type SourceHeights } from '../recipe';
 import { firstOutput, targetOf } from '../targets';
 import { suited } from './suited';
@@ -63,16 +63,14 @@ export function freshRecipe(
   return suited(fresh, target, info);
 }
 
-/** Where the file itself says how an elevation follows from a stored value: null where it doesn't, counts downwards, or means what no ground has. */
-export function scaledOf(info: Pick<RasterInfo, 'scaled' | 'unit' | 'codes'>): SourceHeights | null {
-  const { scaled, codes } = info;
-  if (!scaled || codes) return null;
-  const unit = metresOfHeight(info) ?? 1;
-  const heights = recipeParts.source.heights.safeParse({
-    as: 'step',
-    step: scaled.factor * unit,
-    base: scaled.base * unit,
-  });
+/**
+ * Where the file itself says how an elevation follows from a stored value: null where it doesn't, counts downwards, or
+ * means what no ground has.
+ */
+export function scaledOf(info: RasterInfo): SourceHeights | null {
+  const metres = info.scaled && !info.codes ? metresOfStored(info) : null;
+  if (!metres) return null;
+  const heights = recipeParts.source.heights.safeParse({ as: 'step', step: metres.unit, base: metres.offset });
   return heights.success ? heights.data : null;
 }
 

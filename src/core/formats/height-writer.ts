@@ -1,16 +1,11 @@
 import { concatBytes, type ByteSink } from '../base';
 import { saysPlace, type ByteOrder, type Codes, type Encoding, type FileFormat, type MapPlace } from '../raster';
-import { AsciiWriter } from './asc/write';
+import { openAscii } from './asc/write';
 import { openExr } from './exr/write';
 import { PngWriter, type PngOptions } from './png';
 import * as headerless from './raw/write';
 import { openTiff } from './tiff/write';
-
-/** Takes whole rows of stored heights from the first to the last. */
-export interface HeightWriter {
-  write(codes: Codes): Promise<void>;
-  close(): Promise<void>;
-}
+import type { HeightWriter } from './written-rows';
 
 export interface HeightFileShape {
   readonly width: number;
@@ -41,7 +36,8 @@ const OPENERS: { readonly [F in FileFormat]: Opener } = {
   exr: async (sink, shape) => openExr(sink, shape),
   asc: async (sink, { width, height, place, lies }) => {
     const stated = place && saysPlace('asc', place) ? place : lies;
-    return AsciiWriter.open(sink, width, height, stated ?? { origin: [0, height - 1], across: [1, 0], down: [0, -1] });
+    if (!stated) throw new Error('a text grid must lie somewhere');
+    return openAscii(sink, width, height, stated);
   },
 };
 

@@ -27,4 +27,5 @@ export { crc32 } from './png/crc';
 export { inflateInto, readingThreadDied } from './second-thread';
 export * from './raw';
 export { HOST_IS_LITTLE, swapBytes } from './bytes';
-export { heightFile, openHeightWriter, type HeightWriter } from './height-writer';
+export { heightFile, openHeightWriter } from './height-writer';
+export type { HeightWriter } from './written-rows';

@@ -1,7 +1,7 @@
 import { LevelGridError, type ByteSink } from '../../base';
-import type { Codes } from '../../raster';
 import { zlib } from '../deflate';
 import { bytesOfStored } from '../stored-bytes';
+import { HeldPieces, RowGroups, type HeightWriter } from '../written-rows';
 
 /** What a single channel is called in this format: brightness. */
 const USUAL = 'Y';
@@ -10,12 +10,11 @@ const FLOAT = 2;
 const BLOCK_HEAD = 8;
 /** Bytes in front of the samples grow with the rows; so many samples across are still told as a block's size of 32 bits. */
 const MOST_ACROSS = 2 ** 24;
-/** Packed blocks are held until the last one is known, up to this many bytes. */
-const MOST_HELD = 1.5e9;
 
-/** Ways of packing: their number, and the rows of a block. */
-const PLAIN = { id: 0, rows: 1 } as const;
-const ZIP = { id: 3, rows: 16 } as const;
+/** Ways of packing by their number, and the rows of a block. */
+const PLAIN = 0;
+const ZIP = 3;
+const ZIP_ROWS = 16;
 
 export interface ExrShape {
   readonly width: number;
@@ -26,28 +25,26 @@ export interface ExrShape {
   readonly deflate?: boolean;
 }
 
-interface Rows {
-  write(codes: Codes): Promise<void>;
-  close(): Promise<void>;
-}
-
 /**
  * Writes rows of floats of 32 bits as an OpenEXR file: version 2, one part of scan lines from the top, one channel. As
  * they are, every offset is known beforehand and the file is written in one go; packed, blocks are held until the last one.
  */
-export async function openExr(sink: ByteSink, shape: ExrShape): Promise<Rows> {
-  if (shape.width > MOST_ACROSS) throw tooLarge(`${shape.width} samples across in one EXR`, `at most ${MOST_ACROSS}`);
+export async function openExr(sink: ByteSink, shape: ExrShape): Promise<HeightWriter> {
+  if (shape.width > MOST_ACROSS)
+    throw new LevelGridError('too-large', {
+      found: `${shape.width} samples across in one EXR`,
+      expected: `at most ${MOST_ACROSS}`,
+      remedy: 'Split into tiles.',
+    });
   return shape.deflate === true ? packedRows(sink, shape) : plainRows(sink, shape);
 }
 
-const tooLarge = (found: string, expected: string): LevelGridError =>
-  new LevelGridError('too-large', { found, expected, remedy: 'Split into tiles.' });
-
-async function plainRows(sink: ByteSink, { width, height, channel = USUAL }: ExrShape): Promise<Rows> {
+async function plainRows(sink: ByteSink, { width, height, channel = USUAL }: ExrShape): Promise<HeightWriter> {
   let row = 0;
   const block = BLOCK_HEAD + 4 * width;
-  await sink.write(headerOf(width, height, channel, PLAIN.id));
-  await sink.write(offsetsOf(headerOf(width, height, channel, PLAIN.id).length, new Array<number>(height).fill(block)));
+  const header = headerOf(width, height, channel, PLAIN);
+  await sink.write(header);
+  await sink.write(offsetsOf(header.length, new Array<number>(height).fill(block)));
   return {
     write: async (codes) => {
       const samples = bytesOfStored(codes, { bits: 32 }, 'little');
@@ -65,54 +62,36 @@ async function plainRows(sink: ByteSink, { width, height, channel = USUAL }: Exr
   };
 }
 
-function packedRows(sink: ByteSink, { width, height, channel = USUAL }: ExrShape): Rows {
-  const blocks: Uint8Array[] = [];
-  let bytes = 0;
+function packedRows(sink: ByteSink, { width, height, channel = USUAL }: ExrShape): HeightWriter {
+  const blocks = new HeldPieces();
   let first = 0;
-  const waiting = new Float32Array(ZIP.rows * width);
-  let rows = 0;
-  const pack = (): void => {
-    if (rows === 0) return;
-    const plain = bytesOfStored(waiting.subarray(0, rows * width), { bits: 32 }, 'little');
+  const groups = new RowGroups(ZIP_ROWS * width, (rows) => {
+    const plain = bytesOfStored(rows, { bits: 32 }, 'little');
     const packed = zlib(differences(plain));
     // a block that would not shrink is stored as it is
-    const data = packed.length < plain.length ? packed : plain;
-    const block = new Uint8Array(BLOCK_HEAD + data.length);
-    const view = new DataView(block.buffer);
-    view.setInt32(0, first, true);
-    view.setInt32(4, data.length, true);
-    block.set(data, BLOCK_HEAD);
-    bytes += block.length;
-    if (bytes > MOST_HELD)
-      throw tooLarge(`${width} × ${height} samples in an EXR that is packed`, `at most ${MOST_HELD} bytes, packed`);
-    blocks.push(block);
-    first += rows;
-    rows = 0;
-  };
+    blocks.add(blockOf(first, packed.length < plain.length ? packed : plain));
+    first += rows.length / width;
+  });
   return {
-    write: async (codes) => {
-      for (let at = 0; at < codes.length;) {
-        const n = Math.min((ZIP.rows - rows) * width, codes.length - at);
-        waiting.set(codes.subarray(at, at + n), rows * width);
-        rows += n / width;
-        at += n;
-        if (rows === ZIP.rows) pack();
-      }
-    },
+    write: async (codes) => groups.add(codes),
     close: async () => {
-      pack();
-      const header = headerOf(width, height, channel, ZIP.id);
+      groups.end();
+      const header = headerOf(width, height, channel, ZIP);
       await sink.write(header);
-      await sink.write(
-        offsetsOf(
-          header.length,
-          blocks.map((b) => b.length),
-        ),
-      );
-      for (const block of blocks) await sink.write(block);
+      await sink.write(offsetsOf(header.length, blocks.lengths));
+      for (const block of blocks.pieces) await sink.write(block);
       await sink.close();
     },
   };
+}
+
+function blockOf(row: number, data: Uint8Array): Uint8Array {
+  const block = new Uint8Array(BLOCK_HEAD + data.length);
+  const view = new DataView(block.buffer);
+  view.setInt32(0, row, true);
+  view.setInt32(4, data.length, true);
+  block.set(data, BLOCK_HEAD);
+  return block;
 }
 
 /** Even bytes first, odd ones behind them; then each as its difference to the one before it, about 128. */

@@ -1,25 +1,10 @@
 import type { Georeference, HeightUnit } from '../../raster';
 import type { Directory } from './directory';
+import { GEOGRAPHIC, KEYS, METRES, PROJECTED, USER_DEFINED } from './geo-keys';
 
 /* Georeferencing of a GeoTIFF (OGC 19-008r4): scale and tie point or a matrix, and a directory of keys. */
 
-const KEYS = {
-  model: 1024,
-  raster: 1025,
-  geographic: 2048,
-  geographicText: 2049,
-  angular: 2054,
-  projected: 3072,
-  projectedText: 3073,
-  linear: 3076,
-  vertical: 4099,
-} as const;
-
-/** Metres of the units of length that are met in height data, by their code in the register of units. */
-const METRES: Readonly<Record<number, number>> = { 9001: 1, 9002: 0.3048, 9003: 1200 / 3937, 9036: 1000 };
 const HEIGHT_UNITS: Readonly<Record<number, HeightUnit>> = { 9001: 'metre', 9002: 'foot', 9003: 'us-survey-foot' };
-/** Stands for what the file describes itself. */
-const USER_DEFINED = 32767;
 
 export interface GeoFacts {
   readonly georeference?: Georeference;
@@ -40,9 +25,15 @@ export async function readGeo(directory: Directory): Promise<GeoFacts> {
   if (!placed) return { ...said, turned: false };
   const { x, y, dx, dy, turned } = placed;
   const model = keys.get(KEYS.model);
-  const degrees = model === 2 || (model === undefined && keys.get(KEYS.geographic) !== undefined);
+  const degrees = model === GEOGRAPHIC || (model === undefined && keys.get(KEYS.geographic) !== undefined);
   const linear = keys.get(KEYS.linear);
-  const metres = degrees ? null : typeof linear === 'number' ? (METRES[linear] ?? null) : model === 1 ? 1 : null;
+  const metres = degrees
+    ? null
+    : typeof linear === 'number'
+      ? (METRES[linear] ?? null)
+      : model === PROJECTED
+        ? 1
+        : null;
   // the place of a cell is given at its corner
   const half = registration === 'vertex' ? 0 : 0.5;
   return {

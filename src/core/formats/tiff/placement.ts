@@ -1,22 +1,8 @@
 import { isUpright, type MapPlace } from '../../raster';
 import { ASCII, DOUBLE, SHORT, type Entry } from './directory-entries';
+import { DEGREE, GEOGRAPHIC, KEYS, METRE, METRES, POINTS, PROJECTED, USER_DEFINED } from './geo-keys';
 
 /* Georeferencing as it is written (GeoTIFF, OGC 19-008r4): spacing and tie point, or a matrix; and a directory of keys. */
-
-const GEOGRAPHIC = 2;
-const PROJECTED = 1;
-/** Samples are points, so that the place given is that of the north-western sample itself. */
-const POINTS = 2;
-const DEGREE = 9102;
-const METRE = 9001;
-/** Units of length by their code in the register of units. */
-const LENGTHS: readonly (readonly [code: number, metres: number])[] = [
-  [METRE, 1],
-  [9002, 0.3048],
-  [9003, 1200 / 3937],
-  [9036, 1000],
-];
-const USER_DEFINED = 32767;
 
 /** The entries that say where the raster lies; `heights`: samples are elevations in metres. */
 export function placementEntries(place: MapPlace, heights: boolean): readonly Entry[] {
@@ -38,28 +24,30 @@ export function placementEntries(place: MapPlace, heights: boolean): readonly En
 type Key = readonly [key: number, value: number | string];
 
 function keysOf({ degrees, crs, metres }: MapPlace, heights: boolean): readonly Key[] {
-  const code = /^EPSG:(\d{1,5})$/.exec(crs ?? '')?.[1];
+  const number = Number(/^EPSG:(\d{1,5})$/.exec(crs ?? '')?.[1] ?? NaN);
+  // codes of the register end below what stands for one's own system; others are told as a name
+  const code = number > 0 && number < USER_DEFINED ? number : null;
+  const [byCode, byName] = degrees ? [KEYS.geographic, KEYS.geographicText] : [KEYS.projected, KEYS.projectedText];
   const system: readonly Key[] =
     crs === null
       ? []
-      : code !== undefined
-        ? [[degrees ? 2048 : 3072, Number(code)]]
-        : degrees
-          ? [
-              [2048, USER_DEFINED],
-              [2049, crs],
-            ]
-          : [
-              [3072, USER_DEFINED],
-              [3073, crs],
-            ];
-  const length = LENGTHS.find(([, m]) => m === metres)?.[0];
+      : code !== null
+        ? [[byCode, code]]
+        : [
+            [byCode, USER_DEFINED],
+            [byName, crs],
+          ];
+  const length = Object.keys(METRES).find((unit) => METRES[Number(unit)] === metres);
   return [
-    [1024, degrees ? GEOGRAPHIC : PROJECTED],
-    [1025, POINTS],
+    [KEYS.model, degrees ? GEOGRAPHIC : PROJECTED],
+    [KEYS.raster, POINTS],
     ...system,
-    ...(degrees ? ([[2054, DEGREE]] as const) : length === undefined ? [] : ([[3076, length]] as const)),
-    ...(heights ? ([[4099, METRE]] as const) : []),
+    ...(degrees
+      ? ([[KEYS.angular, DEGREE]] as const)
+      : length === undefined
+        ? []
+        : ([[KEYS.linear, Number(length)]] as const)),
+    ...(heights ? ([[KEYS.vertical, METRE]] as const) : []),
   ];
 }
 
