@@ -312,3 +312,14 @@ test('a target of one’s own with floats says where its height 0 lies', () => {
   const blocks = { ...targetOf('voxel-layers'), id: 'blocks', encodings: ['f32-share'] };
   expect(() => parseTargetText(JSON.stringify(blocks))).toThrow(/two elevations/);
 });
+
+test('a way of packing goes along where a format can be packed, and is let go where it can’t', () => {
+  const packed = recipeOf('tiff f32, packed');
+  expect(withOutput(packed, { format: 'exr' }).output.compression).toBe('deflate');
+  expect(withOutput(packed, { format: 'png' }).output.compression).toBeUndefined();
+  expect(withOutput(packed, { rows: 'north' }).output.compression).toBe('deflate');
+  expect(withTarget(packed, 'component-grid', wideFacts(W, H).info).output.compression).toBeUndefined();
+  expect(() => recipeWith({ target: 'exchange', output: { format: 'png', compression: 'deflate' } })).toThrow(
+    /only a TIFF, EXR can be packed/,
+  );
+});

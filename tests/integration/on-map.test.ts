@@ -38,7 +38,7 @@ const [EAST, NORTH, STEP] = [412_000.5, 4_800_250.25, 7.3];
 /** Of the map: metres, by a code of a system. */
 const KEYS = [1, 1, 0, 4, 1024, 0, 1, 1, 1025, 0, 1, 2, 3072, 0, 1, 32733, 3076, 0, 1, 9001];
 
-const stated = (): ByteSource =>
+const stated = (keys: readonly number[] = KEYS): ByteSource =>
   memorySource(
     'kettle.tif',
     writeTiff(
@@ -50,7 +50,7 @@ const stated = (): ByteSource =>
         tags: [
           [33550, 12, [STEP, STEP, 0]],
           [33922, 12, [0, 0, 0, EAST, NORTH, 0]],
-          [34735, 3, KEYS],
+          [34735, 3, keys],
         ],
       },
       (x, y) => Math.fround(900 + 3 * x + 70 * Math.sin(y / 7 + x / 11)),
@@ -223,6 +223,25 @@ test.each([10, 'rung'] as const)(
     expect(proof.checks.find((c) => c.id === 'on-map')).toMatchObject({ state: 'holds' });
   },
 );
+
+test('heights are said to be metres where they are, and a system without a code of the register is said by its name', async () => {
+  const made = recipe({ fit: CROPPED });
+  const read = async (given: Recipe, source: ByteSource) => {
+    const folder = new MemoryFolder();
+    await run(given, source, folder);
+    return (
+      await readPlace(
+        folder,
+        [...folder.files.keys()].find((n) => n.endsWith('.tiff'))!,
+      )
+    ).keys;
+  };
+  expect(await read(made, stated())).toMatchObject({ VerticalUnitsGeoKey: 9001 });
+  const codes: Recipe = { ...made, output: { ...made.output, encoding: 'u16' } };
+  expect(await read(codes, stated())).not.toHaveProperty('VerticalUnitsGeoKey');
+  const beyond = stated(KEYS.map((k) => (k === 32733 ? 61234 : k)));
+  expect(await read(made, beyond)).toMatchObject({ ProjectedCSTypeGeoKey: 32767, PCSCitationGeoKey: 'EPSG:61234' });
+});
 
 test('a picture cannot say it, and the page tells so', async () => {
   const folder = await packOf(recipe({ fit: CROPPED, format: 'png' }));
