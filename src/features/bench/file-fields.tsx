@@ -50,7 +50,7 @@ export function FileFields() {
           choices={ways.map((value) => ({ value, label: STORED[value] }))}
         />
       )}
-      <Hint>{storedWords(target)}</Hint>
+      <Hint>{storedWords(target, output.format)}</Hint>
       {PACKED.includes(output.format) && (
         <>
           <Segmented
@@ -74,12 +74,12 @@ export function FileFields() {
   );
 }
 
-function storedWords({ encoding, highestCode }: WrittenTarget): string {
+function storedWords({ encoding, highestCode }: WrittenTarget, format: FileFormat): string {
   switch (encoding.stores) {
     case 'codes':
       return `Each height is one of ${formatNumber(highestCode + 1, 0)} steps between the lowest and the highest.`;
     case 'metres':
-      return 'Each height is its elevation in metres, as a 32-bit float: there are no steps and no range to type.';
+      return `Each height is its elevation in metres, as a ${format === 'asc' ? 'number in text' : '32-bit float'}: there are no steps and no range to type.`;
     case 'shares':
       return 'Each height is a 32-bit float: 0 is the lowest elevation, 1 the highest. Both are on the import card.';
   }

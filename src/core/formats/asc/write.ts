@@ -39,8 +39,11 @@ export async function openAscii(
   };
 }
 
-/** As few digits as give the float back: most heights need no more than seven. */
+/** Decimals that tell most heights from their neighbours: floats of 32 bits from 64 metres on. */
+const DECIMALS = 1e5;
+
+/** Digits that give the float back. */
 function textOf(value: number): string {
-  const short = Number(value.toPrecision(7));
+  const short = Math.round(value * DECIMALS) / DECIMALS;
   return Math.fround(short) === value ? String(short) : String(Number(value.toPrecision(DIGITS)));
 }
