@@ -1,6 +1,8 @@
+import fc from 'fast-check';
 import { LevelGridError, memorySource } from '../../base';
 import type { OpenRaster } from '../../raster';
 import { openHeightFile } from '../registry';
+import { openAscii } from './write';
 
 const open = (text: string, name = 'tarn.asc'): Promise<OpenRaster> =>
   openHeightFile(memorySource(name, new TextEncoder().encode(text)));
@@ -75,4 +77,28 @@ test.each([
   expect(error).toBeInstanceOf(LevelGridError);
   expect([error?.code, error?.file]).toEqual([code, 'tarn.asc']);
   expect(error?.message).toContain(words);
+});
+
+test('every float that is written is read back to the bit, in as many bands as there are', async () => {
+  const width = 7;
+  const place = { origin: [3, 4], across: [2, 0], down: [0, -2], degrees: false, metres: 1, crs: null } as const;
+  const bits = fc.integer({ min: 0, max: 0xffffffff }).map((b) => new Float32Array(Uint32Array.of(b).buffer)[0]!);
+  const heights = fc.oneof(
+    bits.filter(Number.isFinite),
+    fc.float({ min: -9000, max: 9000, noNaN: true }),
+    fc.constantFrom(0, -0.5, 10, 9.99999, 999999.94, 1e9, -1e9, 0.00001, 1310.05, 123456.78).map(Math.fround),
+  );
+  await fc.assert(
+    fc.asyncProperty(fc.array(heights, { minLength: 35, maxLength: 35 }), async (list) => {
+      const parts: Uint8Array[] = [];
+      const sink = { write: async (b: Uint8Array) => void parts.push(b.slice()), close: async () => undefined };
+      const writer = await openAscii(sink, width, 5, place);
+      await writer.write(Float32Array.from(list.slice(0, 21)));
+      await writer.write(Float32Array.from(list.slice(21)));
+      await writer.close();
+      const rows = Buffer.concat(parts).toString('latin1').trimEnd().split('\n').slice(-5);
+      expect(rows.flatMap((row) => row.split(' ').map((n) => Math.fround(Number(n))))).toEqual(list.map((v) => v + 0));
+    }),
+    { numRuns: 400 },
+  );
 });
